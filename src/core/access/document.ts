@@ -1,0 +1,140 @@
+/** The access document (access-model.md, section 11): one JSON object that holds a whole site's access. */
+import type { Ability } from "./abilities.ts";
+
+export type Audience = "public" | "accounts" | "members";
+export type Principal = { audience: Audience } | { group: string } | { person: string };
+export type PersonKind = "member" | "guest";
+export type PersonStatus = "active" | "suspended";
+export type PlaceKind = "site" | "space" | "page" | "bulletin";
+export type PageState = "live" | "draft" | "scheduled" | "archived" | "binned";
+export type StateBefore = "live" | "draft" | "scheduled";
+export type Stance = "follow" | "fresh";
+
+export interface Grant {
+  to: Principal;
+  abilities: Ability[];
+  /** ISO 8601 instant at which it ends; absent or null: it does not. */
+  until?: string | null;
+  draft?: boolean;
+}
+
+export interface Fence {
+  kind: "read" | "write";
+  admits: Principal[];
+}
+
+export interface Ceilings {
+  outsiders?: Ability[];
+  guests?: Ability[];
+  passes?: boolean;
+}
+
+export interface Person {
+  id: string;
+  name?: string;
+  kind: PersonKind;
+  status: PersonStatus;
+}
+
+export type GroupMember = { person: string } | { group: string };
+
+export interface Group {
+  id: string;
+  name?: string;
+  members: GroupMember[];
+}
+
+export interface Place {
+  id: string;
+  kind: PlaceKind;
+  parent?: string;
+  title?: string;
+  state: PageState;
+  /** State before archiving or binning. */
+  was?: StateBefore;
+  stance: Stance;
+  owner?: string;
+  tags: string[];
+  grants: Grant[];
+  fences: Fence[];
+  ceilings?: Ceilings;
+}
+
+export interface Pass {
+  id: string;
+  place: string;
+  below: boolean;
+  until?: string | null;
+  revoked: boolean;
+}
+
+export type PledgeWho = { class: "outsiders" | "guests" | "members" } | { group: string } | { person: string };
+
+export interface Pledge {
+  id: string;
+  who: PledgeWho;
+  rule: "never" | "always";
+  ability: Ability;
+  where: { space?: string; subtree?: string; tag?: string; state?: PageState };
+  why?: string;
+}
+
+export interface AccessDocument {
+  tesoroAccess: 1;
+  ceilings: Required<Ceilings>;
+  people: Person[];
+  groups: Group[];
+  places: Place[];
+  passes: Pass[];
+  pledges: Pledge[];
+}
+
+/** Who asks (section 1). */
+export type Subject = { public: true } | { pass: string } | { person: string };
+
+export const DEFAULT_CEILINGS: Required<Ceilings> = {
+  outsiders: ["read"],
+  guests: ["read", "discuss", "revise", "add"],
+  passes: true,
+};
+
+/** A text that two principals share exactly when they are the same principal. */
+export function principalKey(principal: Principal | PledgeWho): string {
+  if ("audience" in principal) return `audience:${principal.audience}`;
+  if ("group" in principal) return `group:${principal.group}`;
+  if ("person" in principal) return `person:${principal.person}`;
+  return `class:${principal.class}`;
+}
+
+export function subjectKey(subject: Subject): string {
+  if ("public" in subject) return "public";
+  return "pass" in subject ? `pass:${subject.pass}` : `person:${subject.person}`;
+}
+
+/** The subject a key of `subjectKey` names. */
+export function subjectOfKey(key: string): Subject {
+  if (key === "public") return { public: true };
+  const id = key.slice(key.indexOf(":") + 1);
+  return key.startsWith("pass:") ? { pass: id } : { person: id };
+}
+
+/** Milliseconds since the epoch at which a rule ends; Infinity for an endless one. */
+export const endOf = (until: string | null | undefined): number =>
+  until === null || until === undefined ? Number.POSITIVE_INFINITY : instantOf(until);
+
+const INSTANT =
+  /^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d)(?::(\d\d)(?:\.(\d+))?)?(Z|[+-]\d\d:\d\d)$/;
+
+/**
+ * Milliseconds since the epoch of an ISO 8601 instant with an offset, cut to the millisecond (section 11);
+ * NaN if the text is not one, or names a day that does not exist.
+ */
+export function instantOf(text: string): number {
+  const match = INSTANT.exec(text);
+  if (!match) return Number.NaN;
+  const [, year, month, day, hour, minute, second = "00", fraction = "", zone = "Z"] = match;
+  const daysInMonth = new Date(Date.UTC(Number(year), Number(month), 0)).getUTCDate();
+  if (Number(day) > daysInMonth) return Number.NaN;
+  const milliseconds = fraction.slice(0, 3).padEnd(3, "0");
+  return Date.parse(`${year}-${month}-${day}T${hour}:${minute}:${second}.${milliseconds}${zone}`);
+}

@@ -1,0 +1,132 @@
+/** The effective set and oversight (access-model.md, sections 5 and 6). */
+import {
+  type AbilitySet,
+  GOVERN,
+  LEFT_BY_WRITE_FENCE,
+  LEFT_WHEN_ARCHIVED,
+  LEFT_WHEN_BINNED,
+  NOTHING,
+  OWN_DRAFT,
+  READ,
+  RETIRE,
+  REVISE,
+} from "./abilities.ts";
+import type { AccessIndex, CompiledFence, CompiledPlace, CompiledSubject } from "./compile.ts";
+import type { PageState } from "./document.ts";
+
+export const admits = (fence: CompiledFence, subject: CompiledSubject): boolean => fence.admits.some((number) => subject.matches.has(number));
+
+/** What a subject owns as the writer of an unpublished page. */
+export const ownsAsMember = (subject: CompiledSubject, place: CompiledPlace): boolean =>
+  subject.class === "members" && subject.person !== null && place.place.owner === subject.person.id;
+
+/** Whether a pass holder's pass reaches a place: at its own place, or below it with no fresh place between (section 5, step 2). */
+export function passReaches(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): boolean {
+  if (subject.passEnd <= at) return false;
+  if (place.at === subject.passPlace) return true;
+  if (!subject.pass?.below) return false;
+  for (let here: CompiledPlace | undefined = place; here; here = index.places[here.parent]) {
+    if (here.at === subject.passPlace) return true;
+    if (here.fresh) return false;
+  }
+  return false;
+}
+
+/** Steps 4: what the ceilings leave of the two unions. */
+export function underCeilings(subject: CompiledSubject, place: CompiledPlace, fromPublic: AbilitySet, fromOthers: AbilitySet): AbilitySet {
+  if (subject.class === "members") return fromPublic | fromOthers;
+  const open = fromPublic & place.outsiderCeiling;
+  if (subject.class === "guests") return open | (fromOthers & place.guestCeiling);
+  return open | (subject.pass !== null && place.passes ? fromOthers : NOTHING);
+}
+
+/** What the state `archived` or `binned`, of a place or of its space, leaves. */
+export function gateOfState(state: PageState, subject: CompiledSubject, set: AbilitySet): AbilitySet {
+  if (state === "archived") return subject.class === "members" ? set & LEFT_WHEN_ARCHIVED : NOTHING;
+  if (state === "binned") return subject.class === "members" && set & RETIRE ? set & LEFT_WHEN_BINNED : NOTHING;
+  return set;
+}
+
+/** Whether the unpublished gate lets a subject keep what it was given. */
+export function passesUnpublishedGate(subject: CompiledSubject, place: CompiledPlace, set: AbilitySet, at: number): boolean {
+  if (!place.unpublished) return true;
+  if (subject.class === "outsiders") return false;
+  const letIn = () => place.grants.some((grant) => grant.draft && grant.until > at && subject.matches.has(grant.to));
+  return (set & REVISE) !== 0 || ownsAsMember(subject, place) || letIn();
+}
+
+/** Step 5: what the state of the place and of its space leave. */
+function throughState(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, given: AbilitySet, at: number): AbilitySet {
+  const { kind, state } = place.place;
+  if (kind === "site") return given;
+  if (!passesUnpublishedGate(subject, place, given, at)) return NOTHING;
+  const set = gateOfState(state, subject, given);
+  if (kind === "space") return set;
+  return gateOfState((index.places[place.space] as CompiledPlace).place.state, subject, set);
+}
+
+/** Steps 2 to 4: what grants, fences and ceilings give, before the state is asked. Nothing for a suspended subject. */
+export function givenSet(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): AbilitySet {
+  if (subject.suspended) return NOTHING;
+  let fromPublic = NOTHING;
+  let fromOthers = NOTHING;
+  let left = ~NOTHING;
+  let inScope = true;
+  for (let here = index.places[place.ruled]; here; here = ruledAbove(index, here)) {
+    if (inScope) {
+      for (const grant of here.grants) {
+        if (grant.until <= at || !subject.matches.has(grant.to)) continue;
+        if (grant.to === 0) fromPublic |= grant.mask;
+        else fromOthers |= grant.mask;
+      }
+      if (here.fresh) inScope = false;
+    }
+    for (const fence of here.fences) {
+      if (!admits(fence, subject)) left &= fence.kind === "read" ? NOTHING : LEFT_BY_WRITE_FENCE;
+    }
+  }
+  if (place.unpublished && ownsAsMember(subject, place)) fromOthers |= OWN_DRAFT;
+  if (subject.pass !== null && passReaches(index, subject, place, at)) fromOthers |= READ;
+  return underCeilings(subject, place, fromPublic & left, fromOthers & left);
+}
+
+/** The next rule-bearing place above one. */
+const ruledAbove = (index: AccessIndex, here: CompiledPlace): CompiledPlace | undefined =>
+  index.places[index.places[here.parent]?.ruled ?? -1];
+
+/**
+ * What a subject can really do at a place, at an instant (milliseconds since the epoch), as a closed mask.
+ * Implements section 5 of access-model.md; O(rule-bearing places on the path).
+ */
+export function effectiveSet(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): AbilitySet {
+  return throughState(index, subject, place, givenSet(index, subject, place, at), at);
+}
+
+/** Whether a subject has oversight of a place (section 6). */
+export function hasOversight(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): boolean {
+  return oversightFrom(index, subject, place, at) !== undefined;
+}
+
+/** The nearest place on the path whose `govern` grant gives a subject oversight, or undefined. */
+export function oversightFrom(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): CompiledPlace | undefined {
+  if (subject.class !== "members" || subject.suspended) return undefined;
+  for (let here = index.places[place.ruled]; here; here = ruledAbove(index, here)) {
+    if (here.grants.some((grant) => grant.mask & GOVERN && grant.until > at && subject.matches.has(grant.to))) return here;
+  }
+  return undefined;
+}
+
+/** A text that two subjects share when no rule, ownership or pass of this document can tell them apart. */
+export function classKey(index: AccessIndex, subject: CompiledSubject, owners: ReadonlySet<string>): string {
+  if (subject.person === null) return `#${index.subjectNumbers.get(subject.pass ? `pass:${subject.pass.id}` : "public")}`;
+  if (subject.suspended) return "suspended";
+  const own = subject.class === "members" && owners.has(subject.person.id) ? subject.person.id : "";
+  return `${subject.class}|${[...subject.matches].sort((a, b) => a - b).join(",")}|${own}`;
+}
+
+/** Members who own an unpublished page: only to them does ownership give anything. */
+export function ownersOfUnpublished(index: AccessIndex): Set<string> {
+  const owners = new Set<string>();
+  for (const place of index.places) if (place.unpublished && place.place.owner !== undefined) owners.add(place.place.owner);
+  return owners;
+}

@@ -1,0 +1,149 @@
+/** Why a subject has or lacks an ability (access-model.md, section 7). The result is data; sentences are made in `sentences.ts`. */
+import { type Ability, type AbilitySet, bitOf, close, NOTHING, OWN_DRAFT } from "./abilities.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, pathOf } from "./compile.ts";
+import type { Fence, Grant, PageState } from "./document.ts";
+import { admits, effectiveSet, gateOfState, givenSet, ownsAsMember, passesUnpublishedGate, passReaches } from "./evaluate.ts";
+
+/** One step of an answer: the layer, where the rule stands, the rule, and what it did. */
+export type Step =
+  | { layer: "status"; effect: "stops" }
+  | { layer: "grants"; effect: "gives"; place: string; rule: "grant"; grant: Grant; own: boolean }
+  | { layer: "grants"; effect: "gives"; place: string; rule: "ownDraft" }
+  | { layer: "grants"; effect: "gives"; place: string; rule: "pass"; pass: string }
+  | { layer: "grants"; effect: "stops"; rule: "noGrant"; cutOff: { place: string; by: string; grant: Grant }[]; ended: { place: string; grant: Grant }[] }
+  | { layer: "fences"; effect: "stops"; place: string; fence: Fence }
+  | { layer: "ceilings"; effect: "stops"; place: string; which: "outsiders" | "guests" | "passes" }
+  | { layer: "state"; effect: "stops"; place: string; state: PageState | "unpublished" };
+
+export interface Explanation {
+  answer: boolean;
+  ability: Ability;
+  place: string;
+  /** For yes: every source, the nearest first. For no: everything that stops it, in the order of the layers. */
+  steps: Step[];
+}
+
+interface Sources {
+  gives: Step[];
+  cutOff: { place: string; by: string; grant: Grant }[];
+  ended: { place: string; grant: Grant }[];
+  fromPublic: boolean;
+  fromOthers: boolean;
+}
+
+/** A suspended person is asked about as if active, so that further obstacles show too; only `status` differs. */
+const asIfActive = (subject: CompiledSubject): CompiledSubject =>
+  subject.suspended ? { ...subject, suspended: false, matches: subject.named } : subject;
+
+function findSources(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, bit: AbilitySet, at: number): Sources {
+  const found: Sources = { gives: [], cutOff: [], ended: [], fromPublic: false, fromOthers: false };
+  if (place.unpublished && ownsAsMember(subject, place) && OWN_DRAFT & bit) {
+    found.gives.push({ layer: "grants", effect: "gives", place: place.place.id, rule: "ownDraft" });
+    found.fromOthers = true;
+  }
+  let cutBy: string | null = null;
+  for (const here of pathOf(index, place).reverse()) {
+    const where = here.place.id;
+    here.grants.forEach((compiled, i) => {
+      if (!(compiled.mask & bit) || !subject.matches.has(compiled.to)) return;
+      const grant = here.place.grants[i] as Grant;
+      if (compiled.until <= at) found.ended.push({ place: where, grant });
+      else if (cutBy !== null) found.cutOff.push({ place: where, by: cutBy, grant });
+      else {
+        found.gives.push({ layer: "grants", effect: "gives", place: where, rule: "grant", grant, own: here === place });
+        if (compiled.to === 0) found.fromPublic = true;
+        else found.fromOthers = true;
+      }
+    });
+    if (here.fresh && cutBy === null) cutBy = where;
+  }
+  if (subject.pass !== null && bit === bitOf("read") && passReaches(index, subject, place, at)) {
+    found.gives.push({ layer: "grants", effect: "gives", place: subject.pass.place, rule: "pass", pass: subject.pass.id });
+    found.fromOthers = true;
+  }
+  return found;
+}
+
+function fencesInTheWay(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, ability: Ability): Step[] {
+  const leftByWrite = ability === "read" || ability === "discuss";
+  return pathOf(index, place).flatMap((here) =>
+    here.fences.flatMap((fence, i): Step[] => {
+      if (admits(fence, subject) || (fence.kind === "write" && leftByWrite)) return [];
+      return [{ layer: "fences", effect: "stops", place: here.place.id, fence: here.place.fences[i] as Fence }];
+    }),
+  );
+}
+
+/** The place whose ceiling is in the way: the space if its own lowers it, else the site. */
+function ceilingAt(index: AccessIndex, place: CompiledPlace, siteAllows: boolean): string {
+  const site = index.places[0] as CompiledPlace;
+  return siteAllows && place.space >= 0 ? (index.places[place.space] as CompiledPlace).place.id : site.place.id;
+}
+
+function ceilingsInTheWay(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, bit: AbilitySet, sources: Sources): Step[] {
+  if (subject.class === "members") return [];
+  const site = index.places[0] as CompiledPlace;
+  const openToPublic = (place.outsiderCeiling & bit) !== 0;
+  const step = (which: "outsiders" | "guests" | "passes", siteAllows: boolean): Step => ({
+    layer: "ceilings",
+    effect: "stops",
+    place: ceilingAt(index, place, siteAllows),
+    which,
+  });
+  const outsiders = step("outsiders", (site.outsiderCeiling & bit) !== 0);
+  const anySource = sources.fromPublic || sources.fromOthers;
+  const byPublic = openToPublic && (sources.fromPublic || !anySource);
+  if (subject.class === "guests") {
+    if (byPublic || (place.guestCeiling & bit && (sources.fromOthers || !anySource))) return [];
+    const guests = step("guests", (site.guestCeiling & bit) !== 0);
+    if (!anySource) return [guests];
+    return [...(sources.fromPublic ? [outsiders] : []), ...(sources.fromOthers ? [guests] : [])];
+  }
+  if (subject.pass === null) return openToPublic ? [] : [outsiders];
+  if (byPublic || (place.passes && (sources.fromOthers || !anySource) && bit === bitOf("read"))) return [];
+  return [...(sources.fromOthers ? [] : [outsiders]), ...(sources.fromOthers && !place.passes ? [step("passes", site.passes)] : []), ...(sources.fromOthers && sources.fromPublic ? [outsiders] : [])];
+}
+
+function statesInTheWay(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, bit: AbilitySet, at: number): Step[] {
+  if (place.place.kind === "site") return [];
+  // What the subject would hold if the earlier layers let it through: the states are judged on that.
+  const wanted = close(bit) | givenSet(index, subject, place, at);
+  const steps: Step[] = [];
+  const stop = (where: string, state: PageState | "unpublished") => steps.push({ layer: "state", effect: "stops", place: where, state });
+  if (!passesUnpublishedGate(subject, place, wanted, at)) stop(place.place.id, "unpublished");
+  if (!(gateOfState(place.place.state, subject, wanted) & bit)) stop(place.place.id, place.place.state);
+  const space = index.places[place.space] as CompiledPlace;
+  if (space !== place && !(gateOfState(space.place.state, subject, wanted) & bit)) stop(space.place.id, space.place.state);
+  return steps;
+}
+
+/** Leaves out sources that a ceiling cancels, so that an answer of yes lists only what really gives it. */
+const reallyGives = (subject: CompiledSubject, place: CompiledPlace, bit: AbilitySet) => (step: Step): boolean => {
+  if (subject.class === "members" || step.layer !== "grants" || step.effect !== "gives") return true;
+  const fromPublic = step.rule === "grant" && "audience" in step.grant.to && step.grant.to.audience === "public";
+  if (fromPublic) return (place.outsiderCeiling & bit) !== 0;
+  return subject.class === "guests" ? (place.guestCeiling & bit) !== 0 : place.passes;
+};
+
+/**
+ * Answers whether a subject has an ability at a place at an instant (milliseconds since the epoch), with the steps to
+ * the answer. `answer` is exactly that of `effectiveSet`. For no, steps name the first layer that stops it and every
+ * further one that would stop it too. Implements section 7 of access-model.md.
+ */
+export function explain(index: AccessIndex, subject: CompiledSubject, ability: Ability, place: CompiledPlace, at: number): Explanation {
+  const bit = bitOf(ability);
+  const answer = (effectiveSet(index, subject, place, at) & bit) !== NOTHING;
+  const asked = asIfActive(subject);
+  const sources = findSources(index, asked, place, bit, at);
+  const head = { answer, ability, place: place.place.id };
+  if (answer) return { ...head, steps: sources.gives.filter(reallyGives(subject, place, bit)) };
+  const steps: Step[] = [];
+  if (subject.suspended) steps.push({ layer: "status", effect: "stops" });
+  if (sources.gives.length === 0) {
+    steps.push({ layer: "grants", effect: "stops", rule: "noGrant", cutOff: sources.cutOff, ended: sources.ended });
+  }
+  steps.push(...fencesInTheWay(index, asked, place, ability));
+  steps.push(...ceilingsInTheWay(index, asked, place, bit, sources));
+  steps.push(...statesInTheWay(index, asked, place, bit, at));
+  return { ...head, steps };
+}

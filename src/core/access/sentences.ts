@@ -1,0 +1,98 @@
+/** Sentences from explanations and rules: the one place where access is put into words (access-model.md, section 7). */
+import { type Ability, describeSet, levelWithin, LEVELS, maskOf } from "./abilities.ts";
+import type { Fence, Grant, Principal } from "./document.ts";
+import type { Explanation, Step } from "./explain.ts";
+
+/** Gives the names of things; what the asker may not know of comes back as a description. */
+export interface Names {
+  place(id: string): string;
+  person(id: string): string;
+  group(id: string): string;
+}
+
+const ABILITY_PHRASES: Record<Ability, string> = {
+  read: "read",
+  discuss: "comment",
+  revise: "write",
+  add: "add pages",
+  publish: "publish",
+  arrange: "move and rename",
+  retire: "archive and bin",
+  admit: "change who has access",
+  govern: "govern",
+};
+
+export const abilityPhrase = (ability: Ability): string => ABILITY_PHRASES[ability];
+
+export function principalName(principal: Principal, names: Names): string {
+  if ("audience" in principal) {
+    return { public: "the public", accounts: "everybody signed in", members: "all members" }[principal.audience];
+  }
+  return "group" in principal ? names.group(principal.group) : names.person(principal.person);
+}
+
+const list = (items: string[]): string =>
+  items.length === 0 ? "nobody" : items.length === 1 ? (items[0] as string) : `${items.slice(0, -1).join(", ")} and ${items.at(-1)}`;
+
+/** "all members are Reader", "Pilots are Writer until 2027-01-01, before it is live". */
+export function grantSentence(grant: Grant, names: Names): string {
+  const until = grant.until ? ` until ${grant.until.slice(0, 10)}` : "";
+  const verb = "person" in grant.to ? "is" : "are";
+  return `${principalName(grant.to, names)} ${verb} ${describeSet(maskOf(grant.abilities))}${until}${grant.draft ? ", also before it is live" : ""}`;
+}
+
+export function fenceSentence(fence: Fence, names: Names): string {
+  const what = fence.kind === "read" ? "only these may enter" : "only these may do more than read and comment";
+  return `${what}: ${list(fence.admits.map((principal) => principalName(principal, names)))}`;
+}
+
+function stepSentence(step: Step, names: Names): string {
+  switch (step.layer) {
+    case "status":
+      return "The account is suspended, so it has no access anywhere.";
+    case "fences":
+      return `A ${step.fence.kind} fence on ${names.place(step.place)} does not admit them (${fenceSentence(step.fence, names)}).`;
+    case "ceilings":
+      return step.which === "passes"
+        ? `${names.place(step.place)} does not allow passes.`
+        : `The ceiling for ${step.which} on ${names.place(step.place)} does not go that far.`;
+    case "state":
+      return step.state === "unpublished"
+        ? `${names.place(step.place)} is not published; only its owner, its writers and those let into the draft get in.`
+        : `${names.place(step.place)} is ${step.state}.`;
+    case "grants":
+      return grantStepSentence(step, names);
+  }
+}
+
+function grantStepSentence(step: Extract<Step, { layer: "grants" }>, names: Names): string {
+  if (step.effect === "gives") {
+    if (step.rule === "ownDraft") return `They own this draft of ${names.place(step.place)}.`;
+    if (step.rule === "pass") return `They hold a pass for ${names.place(step.place)}.`;
+    return `A grant on ${names.place(step.place)} says that ${grantSentence(step.grant, names)}.`;
+  }
+  const cut = step.cutOff.map(({ place, by, grant }) => ` On ${names.place(place)} ${grantSentence(grant, names)}, but ${names.place(by)} starts fresh.`);
+  const ended = step.ended.map(({ place, grant }) => ` A grant on ${names.place(place)} ended on ${(grant.until ?? "").slice(0, 10)}.`);
+  return `No grant gives it.${cut.join("")}${ended.join("")}`;
+}
+
+export interface ExplanationText {
+  /** One sentence that is the whole answer. */
+  answer: string;
+  /** One sentence for each step, in order. */
+  steps: string[];
+}
+
+/** Puts an explanation into words. `who` is how the subject is called, as in "The public" or "Ines Carvalho". */
+export function explanationText(it: Explanation, who: string, names: Names): ExplanationText {
+  const steps = it.steps.map((step) => stepSentence(step, names));
+  const verb = it.answer ? "can" : "cannot";
+  const because = steps[0] ? ` ${steps[0]}` : "";
+  return { answer: `${who} ${verb} ${abilityPhrase(it.ability)} ${names.place(it.place)}.${because}`, steps };
+}
+
+/** "Writer and more" for a mix above a level, for narrow cells. */
+export function shortSet(set: number): string {
+  const within = levelWithin(set);
+  return describeSet(set).startsWith("custom") ? (within > 0 ? `${LEVELS[within]} +` : "Mix") : LEVELS[within];
+}
