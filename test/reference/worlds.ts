@@ -1,7 +1,7 @@
 /** Random access documents for the property tests: small, dense in rules, and sound. */
 import fc from "fast-check";
 import { ABILITIES, type Ability, abilitiesIn, close, GUEST_LIMIT, maskOf, OUTSIDER_LIMIT } from "../../src/core/access/abilities.ts";
-import type { AccessDocument, Grant, Person, Place, Principal } from "../../src/core/access/document.ts";
+import type { AccessDocument, Grant, GroupMember, Person, Place, Principal } from "../../src/core/access/document.ts";
 
 export const NOW = Date.parse("2026-11-23T12:00:00Z");
 const INSTANTS = ["2026-11-23T11:59:59.999Z", "2026-11-23T12:00:00Z", "2026-11-23T12:00:00.001Z", "2027-06-01T00:00:00+02:00"];
@@ -85,7 +85,7 @@ export const world: fc.Arbitrary<AccessDocument> = fc
       owner: maybe(fc.nat(people - 1)),
       tags: fc.subarray(["a", "b"]),
       grants: fc.array(grant, { maxLength: 3 }),
-      fences: fc.oneof({ weight: 3, arbitrary: fc.constant([]) }, { weight: 1, arbitrary: fc.array(fence, { maxLength: 2 }) }),
+      fences: maybe(fc.array(fence, { maxLength: 2 }), 1).map((it) => it ?? []),
       ceilings: fc.record({ outsiders, guests, passes: fc.boolean() }, { requiredKeys: [] }),
     });
     return fc.record({
@@ -104,7 +104,7 @@ export const world: fc.Arbitrary<AccessDocument> = fc
         groups: Array.from({ length: groups }, (_, i) => ({
           id: `g${i}`,
           // A group holds groups of higher number only: no cycles.
-          members: raw.members.flatMap((it) => (it.group !== i ? [] : it.person !== undefined ? [{ person: `p${it.person}` }] : it.inner > i ? [{ group: `g${it.inner}` }] : [])),
+          members: raw.members.flatMap((it): GroupMember[] => (it.group !== i ? [] : it.person !== undefined ? [{ person: `p${it.person}` }] : it.inner > i ? [{ group: `g${it.inner}` }] : [])),
         })),
         places,
         passes: raw.passes.map((it, i) => ({ ...it, id: `k${i}`, place: (pages[it.place % pages.length] as Place).id })),

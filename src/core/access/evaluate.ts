@@ -72,7 +72,7 @@ export function givenSet(index: AccessIndex, subject: CompiledSubject, place: Co
   let fromOthers = NOTHING;
   let left = ~NOTHING;
   let inScope = true;
-  for (let here = index.places[place.ruled]; here; here = ruledAbove(index, here)) {
+  for (let here: CompiledPlace | undefined = index.places[place.ruled]; here; here = ruledAbove(index, here)) {
     if (inScope) {
       for (const grant of here.grants) {
         if (grant.until <= at || !subject.matches.has(grant.to)) continue;
@@ -110,7 +110,7 @@ export function hasOversight(index: AccessIndex, subject: CompiledSubject, place
 /** The nearest place on the path whose `govern` grant gives a subject oversight, or undefined. */
 export function oversightFrom(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): CompiledPlace | undefined {
   if (subject.class !== "members" || subject.suspended) return undefined;
-  for (let here = index.places[place.ruled]; here; here = ruledAbove(index, here)) {
+  for (let here: CompiledPlace | undefined = index.places[place.ruled]; here; here = ruledAbove(index, here)) {
     if (here.grants.some((grant) => grant.mask & GOVERN && grant.until > at && subject.matches.has(grant.to))) return here;
   }
   return undefined;

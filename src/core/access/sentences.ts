@@ -1,6 +1,7 @@
 /** Sentences from explanations and rules: the one place where access is put into words (access-model.md, section 7). */
-import { type Ability, describeSet, levelWithin, LEVELS, maskOf } from "./abilities.ts";
+import { type Ability, describeSet, maskOf } from "./abilities.ts";
 import type { Fence, Grant, Principal } from "./document.ts";
+import type { Edit, StateMark } from "./edits.ts";
 import type { Explanation, Step } from "./explain.ts";
 
 /** Gives the names of things; what the asker may not know of comes back as a description. */
@@ -91,8 +92,27 @@ export function explanationText(it: Explanation, who: string, names: Names): Exp
   return { answer: `${who} ${verb} ${abilityPhrase(it.ability)} ${names.place(it.place)}.${because}`, steps };
 }
 
-/** "Writer and more" for a mix above a level, for narrow cells. */
-export function shortSet(set: number): string {
-  const within = levelWithin(set);
-  return describeSet(set).startsWith("custom") ? (within > 0 ? `${LEVELS[within]} +` : "Mix") : LEVELS[within];
+const swapSentence = (what: string, removed: string | null, added: string | null): string => {
+  if (removed === null) return `${what} added: ${added}`;
+  return added === null ? `${what} taken away: ${removed}` : `${what} changed: ${added} (before: ${removed})`;
+};
+
+const stateName = (mark: StateMark): string => (mark.state === "draft" ? "a draft" : mark.state);
+
+/** What an edit does, as in "grant added: Pilots are Writer". The place it stands at is named by the caller. */
+export function editSentence(edit: Edit, names: Names): string {
+  switch (edit.kind) {
+    case "grant":
+      return swapSentence("grant", edit.remove ? grantSentence(edit.remove, names) : null, edit.put ? grantSentence(edit.put, names) : null);
+    case "fence": {
+      const of = (fence: Fence | undefined) => (fence ? fenceSentence(fence, names) : null);
+      return swapSentence(`${(edit.put ?? edit.remove)?.kind ?? ""} fence`, of(edit.remove), of(edit.put));
+    }
+    case "stance":
+      return edit.to === "fresh" ? "starts fresh: what is granted above stops here" : "follows what is granted above again";
+    case "state":
+      return `${stateName(edit.from)} → ${stateName(edit.to)}`;
+    case "start":
+      return `${edit.as} started as a draft`;
+  }
 }

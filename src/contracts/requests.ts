@@ -1,0 +1,100 @@
+/** Bodies of requests to the JSON endpoints. */
+import "reflect-metadata";
+import { Type } from "class-transformer";
+import { ArrayMaxSize, ArrayMinSize, IsArray, IsEmail, IsIn, IsInt, IsObject, IsOptional, IsString, Matches, Max, MaxLength, Min, MinLength, ValidateNested } from "class-validator";
+import { ABILITIES, type Ability, type Level } from "../core/access/abilities.ts";
+import type { PageBody } from "../core/content/body.ts";
+import { type EditBody, Edits, PrincipalBody } from "./rules.ts";
+
+export class SignInBody {
+  @IsEmail() email!: string;
+  @IsString() @MinLength(1) @MaxLength(200) password!: string;
+}
+
+export class DemoSignInBody {
+  @IsString() @MaxLength(64) person!: string;
+}
+
+/** Columns of the grid: `public`, `guests`, `members`, `group:ID`, `person:ID`, `pass:ID`. */
+const COLUMN = /^(public|guests|members|(group|person|pass):[\w-]{1,60})$/;
+
+export class PreviewBody {
+  @Edits() edits!: EditBody[];
+  @IsArray() @ArrayMaxSize(12) @Matches(COLUMN, { each: true }) columns!: string[];
+}
+
+export class ApplyBody {
+  @Edits() @ArrayMinSize(1) edits!: EditBody[];
+  @IsString() @MaxLength(1000) note!: string;
+  @IsOptional() @IsString() @MaxLength(1000) reason?: string;
+  /** Fingerprint of the ripple that was on the screen. */
+  @IsString() @MaxLength(64) seen!: string;
+}
+
+export class WishBody {
+  @IsObject() @ValidateNested() @Type(() => PrincipalBody) principal!: PrincipalBody;
+  @IsInt() @Min(0) @Max(5) level!: Level;
+}
+
+export class ProposalBody {
+  @IsString() @MaxLength(64) place!: string;
+  @IsArray() @ArrayMinSize(1) @ArrayMaxSize(12) @ValidateNested({ each: true }) @Type(() => WishBody) wishes!: WishBody[];
+  /** What waits in the tray already, other than for these wishes. */
+  @Edits() edits!: EditBody[];
+}
+
+export class WhyQuery {
+  @IsString() @MaxLength(64) place!: string;
+  @Matches(COLUMN) column!: string;
+  @IsOptional() @IsIn([...ABILITIES]) ability?: Ability;
+}
+
+export class GridQuery {
+  @IsOptional() @Matches(/^[\w:,-]{0,800}$/) columns?: string;
+}
+
+export class SearchQuery {
+  @IsString() @MaxLength(100) q!: string;
+}
+
+export class StartPageBody {
+  @IsString() @MaxLength(64) parent!: string;
+  @IsIn(["page", "bulletin"]) as!: "page" | "bulletin";
+  @IsString() @MinLength(1) @MaxLength(300) title!: string;
+}
+
+export class SaveBody {
+  @IsString() @MinLength(1) @MaxLength(300) title!: string;
+  @IsObject() body!: PageBody;
+  /** The version these words were written on, as "2.1". */
+  @Matches(/^\d+\.\d+$/) base!: string;
+  @IsString() @MaxLength(1000) note!: string;
+}
+
+export class BufferBody {
+  @IsString() @MaxLength(300) title!: string;
+  @IsObject() body!: PageBody;
+  @Matches(/^\d+\.\d+$/) base!: string;
+}
+
+export class PublishBody {
+  @IsString() @MaxLength(1000) note!: string;
+  @Matches(/^\d+\.\d+$/) version!: string;
+  @IsString() @MaxLength(64) seen!: string;
+  @IsOptional() @IsString() @MaxLength(1000) reason?: string;
+}
+
+export class TakeBackBody {
+  @IsString() @MaxLength(1000) note!: string;
+  @IsString() @MaxLength(64) seen!: string;
+  @IsOptional() @IsString() @MaxLength(1000) reason?: string;
+}
+
+export class LedgerQuery {
+  @IsOptional() @IsString() @MaxLength(64) who?: string;
+  @IsOptional() @IsString() @MaxLength(64) place?: string;
+  @IsOptional() @IsString() @MaxLength(30) act?: string;
+  @IsOptional() @Matches(/^\d+$/) before?: string;
+}
+
+export class NoQuery {}

@@ -1,0 +1,214 @@
+/**
+ * Loads Brinehaven into an empty database: founding day as one import, then fourteen months of history made through
+ * the same services that people use, at the instants it happened. Deterministic: the same day gives the same demo.
+ */
+import { randomBytes } from "node:crypto";
+import { readdirSync, readFileSync } from "node:fs";
+import type { AccessDocument, Grant } from "../core/access/document.ts";
+import { compile } from "../core/access/compile.ts";
+import type { Edit } from "../core/access/edits.ts";
+import { ripple } from "../core/access/ripple.ts";
+import { addAccount, hashOfPassword } from "../server/accounts/session.ts";
+import { inChange, type Tx } from "../server/db/client.ts";
+import { emptyDocument, loadDocument, writeDifference } from "../server/db/document.ts";
+import { demoCast as castTable, spaces, viewCounts } from "../server/db/schema.ts";
+import { appendEntry } from "../server/ledger/append.ts";
+import { makeChange, takeBack, previewTakeBack } from "../server/services/change.ts";
+import { publishPage, saveVersion, startPage } from "../server/services/writing.ts";
+import { rulesHistory } from "./history.ts";
+import { type DemoPage, readTexts } from "./pages.ts";
+import { demoCast, demoPledges, demoSpaces, everyone, grant, groupNames, groupsInGroups, siteGrants } from "./site.ts";
+
+const HOUR = 3_600_000;
+const DAY = 24 * HOUR;
+const FOUNDED_DAYS_AGO = 426;
+
+interface DemoPerson {
+  id: string;
+  name: string;
+  kind: "member" | "guest";
+  status: "active" | "suspended";
+  groups: string[];
+}
+
+function readPeople(): DemoPerson[] {
+  const [, ...lines] = readFileSync(new URL("./people.csv", import.meta.url), "utf8").trim().split("\n");
+  return lines.map((line) => {
+    const [id = "", name = "", kind, status, groups = ""] = line.split(",");
+    return { id, name, kind: kind as "member", status: status as "active", groups: groups.split(";").filter(Boolean) };
+  });
+}
+
+function foundingDocument(people: readonly DemoPerson[]): AccessDocument {
+  const place = { state: "live" as const, stance: "follow" as const, tags: [], grants: [] as Grant[], fences: [] };
+  return {
+    ...emptyDocument(),
+    people: people.map(({ id, name, kind, status }) => ({ id, name, kind, status })),
+    groups: Object.entries(groupNames).map(([id, name]) => ({
+      id,
+      name,
+      members: [
+        ...people.filter((it) => it.groups.includes(id)).map((it) => ({ person: it.id })),
+        ...(groupsInGroups[id] ?? []).map((inner) => ({ group: inner })),
+      ],
+    })),
+    places: [
+      { ...place, id: "site", kind: "site", title: "Brinehaven Harbour Authority", grants: siteGrants },
+      ...demoSpaces.map((space) => ({
+        ...place,
+        id: space.id,
+        kind: "space" as const,
+        parent: "site",
+        title: space.title,
+        grants: space.grants,
+        ...(space.ceilings ? { ceilings: space.ceilings } : {}),
+      })),
+    ],
+  };
+}
+
+async function found(now: number): Promise<void> {
+  const people = readPeople();
+  const password = randomBytes(18).toString("base64url");
+  const passwordHash = await hashOfPassword(password);
+  const document = foundingDocument(people);
+  await inChange(async (tx) => {
+    const empty = emptyDocument();
+    const entry = await appendEntry(
+      tx,
+      { maker: null, act: "found", places: document.places.map(({ id }) => id), edits: [], ripple: null, note: "Brinehaven's spaces, people and groups brought in.", touchesAccess: true },
+      now,
+    );
+    await writeDifference(tx, empty, document, entry.seq, null);
+    await tx.insert(spaces).values(demoSpaces.map(({ id, slug, purpose, landing }, position) => ({ placeId: id, slug, purpose, landingId: landing, position })));
+    for (const person of people) await addAccount(tx, { ...person, email: `${person.id}@brinehaven.invalid`, passwordHash });
+    await tx.insert(castTable).values(demoCast.map(({ person, role }, position) => ({ personId: person, role, email: `${person}@brinehaven.invalid`, password, position })));
+  });
+}
+
+/** Changes that no screen offers yet are imported as a document, with their ripple, in one entry. */
+async function importChange(now: number, maker: string, note: string, change: (document: AccessDocument) => AccessDocument): Promise<void> {
+  await inChange(async (tx: Tx) => {
+    const before = await loadDocument(tx);
+    const after = change(before);
+    const touched = after.places.filter((place, i) => place !== before.places[i]).map(({ id }) => id);
+    const effect = ripple(compile(before), compile(after), now);
+    const entry = await appendEntry(tx, { maker, act: "rules", places: touched, edits: [], ripple: effect, note, touchesAccess: true }, now);
+    await writeDifference(tx, before, after, entry.seq, new Set(touched));
+  });
+}
+
+interface Event {
+  at: number;
+  run(): Promise<unknown>;
+}
+
+/** The keeper of the space a page ends up in: who publishes there. */
+function keeperOf(page: DemoPage, pages: readonly DemoPage[]): string {
+  const above = pages.find(({ id }) => id === page.parent);
+  if (above) return keeperOf(above, pages);
+  const keeper = demoSpaces.find(({ id }) => id === page.parent)?.grants.find(({ abilities }) => abilities.includes("govern"));
+  if (!keeper || !("person" in keeper.to)) throw new Error(`${page.id} stands in ${page.parent}, which has no keeper`);
+  return keeper.to.person;
+}
+
+function pageEvents(page: DemoPage, keeper: string, position: number, now: number): Event[] {
+  const start = Math.max(now - page.daysAgo * DAY, now - (FOUNDED_DAYS_AGO - 2) * DAY) + position * 60_000;
+  const { id, owner, title } = page;
+  const part = (step: number) => ({ schema: 1 as const, content: page.body.content.slice(0, Math.max(1, Math.ceil((page.body.content.length * step) / page.versions))) });
+  const events: Event[] = [
+    { at: start, run: () => startPage(owner, { id, parent: page.parent, as: page.kind, title, body: part(1), now: start, position }) },
+  ];
+  let version = { major: 0, minor: 1 };
+  const published = page.state !== "draft";
+  const publish = (at: number, note: string) => {
+    const from = version;
+    version = { major: from.major + 1, minor: 0 };
+    events.push({ at, run: () => publishPage(keeper, id, { version: `${from.major}.${from.minor}`, note, now: at }) });
+  };
+  if (published) publish(start + HOUR, "First published.");
+  const span = now - DAY - start;
+  for (let step = 2; step <= page.versions; step++) {
+    const at = start + 2 * HOUR + Math.floor((span * (step - 1)) / (page.versions + 1));
+    const base = version;
+    version = { major: base.major, minor: base.minor + 1 };
+    events.push({ at, run: () => saveVersion(owner, id, { title, body: part(step), base: `${base.major}.${base.minor}`, note: "", now: at }) });
+    if (published && (step % 3 === 0 || step === page.versions)) publish(at + HOUR / 2, "");
+  }
+  if (page.state === "archived" || page.state === "binned") {
+    const at = now - 8 * DAY + position * 60_000;
+    const edit: Edit = { kind: "state", place: id, from: { state: "live" }, to: { state: page.state, was: "live" } };
+    events.push({ at, run: () => inChange((tx) => makeChange(tx, { maker: keeper, edits: [edit], act: "rules", note: "", now: at })) });
+  }
+  return events;
+}
+
+function tagged(document: AccessDocument, pages: readonly DemoPage[]): AccessDocument {
+  const tags = new Map(pages.filter((page) => page.tags.length > 0).map((page) => [page.id, page.tags]));
+  return { ...document, places: document.places.map((place) => (tags.has(place.id) ? { ...place, tags: tags.get(place.id) ?? [] } : place)) };
+}
+
+/** A small generator with a fixed seed: the demo is the same on every machine. */
+function numbers(seed: number): () => number {
+  let state = seed;
+  return () => {
+    state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0;
+    return state / 2 ** 32;
+  };
+}
+
+async function loadViews(pages: readonly DemoPage[], now: number): Promise<void> {
+  const random = numbers(20270409);
+  const popular: Record<string, number> = { tidetables: 60, ferrytimes: 40, welcome: 35, closures: 20, berthplan: 25 };
+  const rows: (typeof viewCounts.$inferInsert)[] = [];
+  for (const page of pages) {
+    if (page.state === "draft") continue;
+    for (let day = 0; day < Math.min(120, page.daysAgo); day++) {
+      const when = new Date(now - day * DAY);
+      const season = 1 + 0.6 * Math.cos(((when.getUTCMonth() - 6) / 6) * Math.PI);
+      const views = Math.floor(random() * (popular[page.id] ?? 5) * season);
+      if (views > 0) rows.push({ placeId: page.id, day: when.toISOString().slice(0, 10), reader: page.id in popular && random() > 0.4 ? "outsider" : "member", views });
+    }
+  }
+  await inChange(async (tx) => {
+    for (let i = 0; i < rows.length; i += 2000) await tx.insert(viewCounts).values(rows.slice(i, i + 2000)).onConflictDoNothing();
+  });
+}
+
+/** Loads the demo; `now` is the instant everything is relative to. */
+export async function loadDemo(now = Date.now()): Promise<void> {
+  const folder = new URL("./texts/", import.meta.url);
+  const pages = readdirSync(folder).sort().flatMap((file) => readTexts(readFileSync(new URL(file, folder), "utf8")));
+  await found(now - FOUNDED_DAYS_AGO * DAY);
+  const events = pages.flatMap((page, i) => pageEvents(page, keeperOf(page, pages), i + 1, now));
+  for (const { daysAgo, maker, note, edits } of rulesHistory(now)) {
+    const at = now - daysAgo * DAY + 11 * HOUR;
+    events.push({ at, run: () => inChange((tx) => makeChange(tx, { maker, edits, act: "rules", note, now: at })) });
+  }
+  events.push({
+    at: now - 40 * DAY,
+    run: () =>
+      importChange(now - 40 * DAY, "ines", "Pledges made after the audit; tags they use; two passes.", (document) => ({
+        ...tagged(document, pages),
+        pledges: demoPledges,
+        passes: [
+          { id: "passlandings", place: "landings", below: false, revoked: false, until: new Date(now + 30 * DAY).toISOString() },
+          { id: "passwater", place: "waterquality", below: false, revoked: false, until: new Date(now - 20 * DAY).toISOString() },
+        ],
+      })),
+  });
+  events.sort((a, b) => a.at - b.at);
+  for (const event of events) await event.run();
+  const oldPort: Edit = { kind: "state", place: "oldport", from: { state: "live" }, to: { state: "archived" } };
+  await inChange((tx) => makeChange(tx, { maker: "ines", edits: [oldPort], act: "rules", note: "Nobody has changed a word here for a year.", now: now - 3 * HOUR }));
+  await takeBackMistake(now);
+  await loadViews(pages, now);
+}
+
+/** Two hours ago Maren opened a page to everybody by mistake; an hour ago she took it back. */
+async function takeBackMistake(now: number): Promise<void> {
+  const edits: Edit[] = [{ kind: "grant", place: "mooring", put: grant(everyone, 1) }];
+  const { seq } = await inChange((tx) => makeChange(tx, { maker: "maren", edits, act: "rules", note: "Visitors asked how lines are handled.", now: now - 2 * HOUR }));
+  const { seen } = await previewTakeBack("maren", seq);
+  await takeBack("maren", seq, { note: "Meant the page for visitors, not this one.", seen });
+}

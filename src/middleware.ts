@@ -1,0 +1,22 @@
+/** For every request: who asks, which theme, and the headers that keep a page to itself. */
+import { defineMiddleware } from "astro:middleware";
+import { demoPeople, personOfRequest } from "./server/accounts/session.ts";
+
+let demo: boolean | undefined;
+
+export const onRequest = defineMiddleware(async (context, next) => {
+  const { locals, request, cookies } = context;
+  demo ??= (await demoPeople()).length > 0;
+  locals.demo = demo;
+  locals.me = await personOfRequest(request.headers);
+  const theme = cookies.get("theme")?.value;
+  locals.theme = theme === "dark" || theme === "light" ? theme : null;
+  const response = await next();
+  const headers = response.headers;
+  headers.set("x-content-type-options", "nosniff");
+  headers.set("x-frame-options", "DENY");
+  headers.set("referrer-policy", "same-origin");
+  headers.set("permissions-policy", "camera=(), microphone=(), geolocation=()");
+  if (!headers.has("cache-control")) headers.set("cache-control", "private, no-store");
+  return response;
+});

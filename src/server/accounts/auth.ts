@@ -1,0 +1,30 @@
+/** Accounts: sign-in with mail and password, sessions in http-only cookies, rate limits kept in the database. */
+import { betterAuth } from "better-auth";
+import { drizzleAdapter } from "better-auth/adapters/drizzle";
+import { database } from "../db/client.ts";
+import * as schema from "../db/schema.ts";
+
+function make() {
+  const secret = process.env.TESORO_SECRET;
+  if (!secret) throw new Error("TESORO_SECRET is not set: `npm start` makes one; on your own server set it to 32 or more random characters.");
+  return betterAuth({
+    database: drizzleAdapter(database(), { provider: "pg", schema }),
+    secret,
+    baseURL: process.env.TESORO_ORIGIN ?? "http://127.0.0.1:4321",
+    basePath: "/accounts",
+    // The origin is checked by our own wrapper, against the address the request came to.
+    advanced: { disableCSRFCheck: true, cookiePrefix: "tesoro", database: { generateId: () => crypto.randomUUID() } },
+    emailAndPassword: { enabled: true, disableSignUp: true, minPasswordLength: 12 },
+    session: { expiresIn: 60 * 60 * 12, updateAge: 60 * 30 },
+    rateLimit: { enabled: true, storage: "database", modelName: "rateLimit", customRules: { "/sign-in/email": { window: 60, max: 8 } } },
+    telemetry: { enabled: false },
+    logger: { level: "error" },
+  });
+}
+
+let made: ReturnType<typeof make> | undefined;
+
+export function auth(): ReturnType<typeof make> {
+  made ??= make();
+  return made;
+}

@@ -1,0 +1,179 @@
+/** The access document as rows, both ways: reading it as of any change, and writing what a change makes different. */
+import { and, asc, eq, gt, inArray, isNull, lte, or, sql } from "drizzle-orm";
+import type { PgColumn } from "drizzle-orm/pg-core";
+import { abilitiesIn, maskOf } from "../../core/access/abilities.ts";
+import { type AccessDocument, DEFAULT_CEILINGS, type Grant, type Place, principalKey } from "../../core/access/document.ts";
+import { fenceKey, grantKey } from "../../core/access/edits.ts";
+import type { Tx } from "./client.ts";
+import { ceilings, fences, grants, groups, memberships, passes, people, places, pledges } from "./schema.ts";
+
+interface Validity {
+  fromSeq: PgColumn;
+  toSeq: PgColumn;
+}
+
+const holds = (table: Validity, seq: number | null) =>
+  seq === null ? isNull(table.toSeq) : and(lte(table.fromSeq, seq), or(isNull(table.toSeq), gt(table.toSeq, seq)));
+
+function gather<Row, Item>(rows: Row[], key: (row: Row) => string, item: (row: Row) => Item): Map<string, Item[]> {
+  const found = new Map<string, Item[]>();
+  for (const row of rows) {
+    const list = found.get(key(row));
+    if (list) list.push(item(row));
+    else found.set(key(row), [item(row)]);
+  }
+  return found;
+}
+
+/** The whole access document as it was after change `seq`, or as it is now for null. */
+export async function loadDocument(tx: Tx, seq: number | null = null): Promise<AccessDocument> {
+  const peopleRows = await tx.select().from(people).where(holds(people, seq)).orderBy(asc(people.rowId));
+  const groupRows = await tx.select().from(groups).where(holds(groups, seq)).orderBy(asc(groups.rowId));
+  const memberRows = await tx.select().from(memberships).where(holds(memberships, seq)).orderBy(asc(memberships.rowId));
+  const placeRows = await tx.select().from(places).where(holds(places, seq)).orderBy(asc(places.id));
+  const grantRows = await tx.select().from(grants).where(holds(grants, seq)).orderBy(asc(grants.rowId));
+  const fenceRows = await tx.select().from(fences).where(holds(fences, seq)).orderBy(asc(fences.rowId));
+  const ceilingRows = await tx.select().from(ceilings).where(holds(ceilings, seq));
+  const passRows = await tx.select().from(passes).where(holds(passes, seq)).orderBy(asc(passes.rowId));
+  const pledgeRows = await tx.select().from(pledges).where(holds(pledges, seq)).orderBy(asc(pledges.rowId));
+
+  const membersOf = gather(memberRows, (row) => row.groupId, (row) => (row.memberKind === "person" ? { person: row.memberId } : { group: row.memberId }));
+  const grantsAt = gather(grantRows, (row) => row.placeId, (row): Grant => ({
+    to: row.to,
+    abilities: abilitiesIn(row.abilities),
+    ...(row.until ? { until: row.until.toISOString() } : {}),
+    ...(row.draft ? { draft: true } : {}),
+  }));
+  const fencesAt = gather(fenceRows, (row) => row.placeId, (row) => ({ kind: row.kind, admits: row.admits }));
+  const ceilingsAt = new Map(ceilingRows.map((row) => [row.placeId, row.ceilings]));
+  const site = placeRows.find((row) => row.kind === "site");
+  return {
+    tesoroAccess: 1,
+    ceilings: { ...DEFAULT_CEILINGS, ...(site ? ceilingsAt.get(site.id) : {}) },
+    people: peopleRows.map(({ id, name, kind, status }) => ({ id, name, kind, status })),
+    groups: groupRows.map(({ id, name }) => ({ id, name, members: membersOf.get(id) ?? [] })),
+    places: placeRows.map((row): Place => ({
+      id: row.id,
+      kind: row.kind,
+      ...(row.parentId === null ? {} : { parent: row.parentId }),
+      title: row.title,
+      state: row.state,
+      ...(row.was === null ? {} : { was: row.was }),
+      stance: row.stance,
+      ...(row.ownerId === null ? {} : { owner: row.ownerId }),
+      tags: row.tags,
+      grants: grantsAt.get(row.id) ?? [],
+      fences: fencesAt.get(row.id) ?? [],
+      ...(row.kind === "space" && ceilingsAt.has(row.id) ? { ceilings: ceilingsAt.get(row.id) } : {}),
+    })),
+    passes: passRows.map((row) => ({ id: row.id, place: row.placeId, below: row.below, ...(row.until ? { until: row.until.toISOString() } : {}), revoked: row.revoked })),
+    pledges: pledgeRows.map((row) => row.pledge),
+  };
+}
+
+/** One table's rows of a document, by a key that tells which row is which; equal texts mean equal rows. */
+type Rows = Map<string, Record<string, unknown>>;
+
+const rows = <T>(items: readonly T[], key: (item: T) => string, row: (item: T) => Record<string, unknown>): Rows =>
+  new Map(items.map((item) => [key(item), row(item)]));
+
+const pairs = (places: readonly Place[]) => ({
+  grants: places.flatMap((place) => place.grants.map((grant) => ({ place, grant }))),
+  fences: places.flatMap((place) => place.fences.map((fence) => ({ place, fence }))),
+});
+
+const tables = { people, groups, memberships, places, grants, fences, ceilings, passes, pledges };
+type TableName = keyof typeof tables;
+
+function rowsOf(document: AccessDocument, touched: ReadonlySet<string> | null): Record<TableName, Rows> {
+  const placeList = touched ? document.places.filter((place) => touched.has(place.id)) : document.places;
+  const { grants: grantList, fences: fenceList } = pairs(placeList);
+  const sites = document.places.filter((place) => place.kind === "site").map(({ id }) => ({ id, ceilings: document.ceilings }));
+  const ceilingList = [...sites, ...placeList.flatMap(({ id, ceilings: own }) => (own ? [{ id, ceilings: own }] : []))];
+  const memberList = document.groups.flatMap((group) => group.members.map((member) => ({ group: group.id, member })));
+  return {
+    people: rows(document.people, ({ id }) => id, ({ id, name, kind, status }) => ({ id, name: name ?? id, kind, status })),
+    groups: rows(document.groups, ({ id }) => id, ({ id, name }) => ({ id, name: name ?? id })),
+    memberships: rows(memberList, ({ group, member }) => `${group}|${principalKey(member)}`, ({ group, member }) => ({
+      groupId: group,
+      memberKind: "person" in member ? "person" : "group",
+      memberId: "person" in member ? member.person : member.group,
+    })),
+    places: rows(placeList, ({ id }) => id, ({ id, kind, parent, title, state, was, stance, owner, tags }) => ({
+      id, kind, parentId: parent ?? null, title: title ?? "", state, was: was ?? null, stance, ownerId: owner ?? null, tags,
+    })),
+    grants: rows(grantList, ({ place, grant }) => `${place.id}|${grantKey(grant)}`, ({ place, grant }) => ({
+      placeId: place.id, to: grant.to, abilities: maskOf(grant.abilities), until: grant.until ? new Date(grant.until) : null, draft: grant.draft === true,
+    })),
+    fences: rows(fenceList, ({ place, fence }) => `${place.id}|${fenceKey(fence)}`, ({ place, fence }) => ({ placeId: place.id, kind: fence.kind, admits: fence.admits })),
+    ceilings: rows(ceilingList, ({ id }) => id, ({ id, ceilings: own }) => ({ placeId: id, ceilings: own })),
+    passes: rows(document.passes, ({ id }) => id, ({ id, place, below, until, revoked }) => ({ id, placeId: place, below, until: until ? new Date(until) : null, revoked })),
+    pledges: rows(document.pledges, ({ id }) => id, (pledge) => ({ id: pledge.id, pledge })),
+  };
+}
+
+/** Columns that find the current row of a thing. */
+const KEYS: Record<TableName, string[]> = {
+  people: ["id"],
+  groups: ["id"],
+  memberships: ["groupId", "memberKind", "memberId"],
+  places: ["id"],
+  grants: ["placeId", "to", "abilities", "until", "draft"],
+  fences: ["placeId", "kind", "admits"],
+  ceilings: ["placeId"],
+  passes: ["id"],
+  pledges: ["id"],
+};
+
+const same = (column: PgColumn, value: unknown) => {
+  if (value === null) return isNull(column);
+  return column.getSQLType() === "jsonb" ? sql`${column} = ${JSON.stringify(value)}::text::jsonb` : eq(column, value);
+};
+
+async function closeRow(tx: Tx, name: TableName, row: Record<string, unknown>, seq: number): Promise<void> {
+  const table = tables[name];
+  const columns = table as unknown as Record<string, PgColumn>;
+  const conditions = KEYS[name].map((key) => same(columns[key] as PgColumn, row[key]));
+  const found = await tx.select({ rowId: table.rowId }).from(table).where(and(isNull(table.toSeq), ...conditions)).limit(1);
+  if (!found[0]) throw new Error(`a row of ${name} that a change replaces is not there: ${JSON.stringify(row)}`);
+  await tx.update(table).set({ toSeq: seq }).where(eq(table.rowId, found[0].rowId));
+}
+
+const BATCH = 1000;
+
+/**
+ * Writes what differs between two documents as of change `seq`: old rows are closed, new ones begin. Only places in
+ * `touched` are compared where it is given; people, groups, passes and pledges always are.
+ */
+export async function writeDifference(tx: Tx, before: AccessDocument, after: AccessDocument, seq: number, touched: ReadonlySet<string> | null): Promise<void> {
+  const was = rowsOf(before, touched);
+  const is = rowsOf(after, touched);
+  for (const name of Object.keys(tables) as TableName[]) {
+    const fresh: Record<string, unknown>[] = [];
+    for (const [key, row] of was[name]) {
+      const now = is[name].get(key);
+      if (!now || JSON.stringify(now) !== JSON.stringify(row)) await closeRow(tx, name, row, seq);
+    }
+    for (const [key, row] of is[name]) {
+      const old = was[name].get(key);
+      if (!old || JSON.stringify(old) !== JSON.stringify(row)) fresh.push({ ...row, fromSeq: seq });
+    }
+    for (let i = 0; i < fresh.length; i += BATCH) await tx.insert(tables[name]).values(fresh.slice(i, i + BATCH) as never);
+  }
+}
+
+/** Sets the title readers and lists see of a place, from change `seq` on. */
+export async function writeTitle(tx: Tx, placeId: string, title: string, seq: number): Promise<void> {
+  const found = await tx.select().from(places).where(and(eq(places.id, placeId), isNull(places.toSeq)));
+  const row = found[0];
+  if (!row || row.title === title) return;
+  const { rowId, ...rest } = row;
+  if (row.fromSeq === seq) {
+    await tx.update(places).set({ title }).where(eq(places.rowId, rowId));
+    return;
+  }
+  await tx.update(places).set({ toSeq: seq }).where(inArray(places.rowId, [rowId]));
+  await tx.insert(places).values({ ...rest, title, fromSeq: seq });
+}
+
+export const emptyDocument = (): AccessDocument => ({ tesoroAccess: 1, ceilings: DEFAULT_CEILINGS, people: [], groups: [], places: [], passes: [], pledges: [] });

@@ -1,0 +1,99 @@
+/**
+ * The one wrapper every JSON endpoint goes through: origin, who asks, the endpoint's declared policy, validation of
+ * what comes in, one error shape for what goes out. What somebody may do to a particular place is decided in the
+ * services, inside the transaction that acts.
+ */
+import type { APIContext, APIRoute } from "astro";
+import { type ClassConstructor, plainToInstance } from "class-transformer";
+import { type ValidationError, validate } from "class-validator";
+import { badRequest, refused, Trouble } from "./trouble.ts";
+
+/** Who may call an endpoint at all. */
+export type Policy = "anybody" | "signedIn" | "member";
+
+export interface Call<B, Q> {
+  body: B;
+  query: Q;
+  /** Id of the person who asks, or null for the public. */
+  me: string | null;
+  params: Record<string, string | undefined>;
+  context: APIContext;
+}
+
+interface Declaration<B, Q> {
+  policy: Policy;
+  body?: ClassConstructor<B>;
+  query?: ClassConstructor<Q>;
+  handle(call: Call<B, Q>): Promise<unknown>;
+}
+
+const LARGEST_BODY = 4_000_000;
+
+const describe = (errors: ValidationError[], above = ""): { field: string; message: string }[] =>
+  errors.flatMap((error) => {
+    const field = above + error.property;
+    const own = Object.values(error.constraints ?? {}).map((message) => ({ field, message }));
+    return [...own, ...describe(error.children ?? [], `${field}.`)];
+  });
+
+export async function checkShape<T extends object>(type: ClassConstructor<T>, value: unknown): Promise<T> {
+  if (typeof value !== "object" || value === null || Array.isArray(value)) throw badRequest("The request must be a JSON object.");
+  const instance = plainToInstance(type, value);
+  const errors = await validate(instance, { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: false });
+  if (errors.length > 0) {
+    const fields = describe(errors);
+    throw badRequest(`The request is not as it should be: ${fields.map((it) => it.message).join("; ")}.`, fields);
+  }
+  // Plain objects from here on: the core compares and stores them.
+  return JSON.parse(JSON.stringify(instance)) as T;
+}
+
+async function readBody(request: Request): Promise<unknown> {
+  const text = await request.text();
+  if (text.length > LARGEST_BODY) throw new Trouble(413, "tooLarge", `The request is larger than ${LARGEST_BODY} characters.`);
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw badRequest("The request is not valid JSON.");
+  }
+}
+
+function checkPolicy(policy: Policy, { locals }: APIContext): void {
+  if (policy === "anybody") return;
+  if (!locals.me) throw new Trouble(401, "signIn", "Sign in first.");
+  if (policy === "member" && locals.me.kind !== "member") throw refused("This is for members.");
+}
+
+/** A change must come from a page of this site. */
+export function checkOrigin({ request, url }: Pick<APIContext, "request" | "url">): void {
+  if (request.method === "GET" || request.method === "HEAD") return;
+  const origin = request.headers.get("origin");
+  if (origin === null || new URL(origin).host !== url.host) throw refused("This request does not come from a page of this site.");
+}
+
+const json = (value: unknown, status = 200): Response =>
+  new Response(JSON.stringify(value ?? {}), { status, headers: { "content-type": "application/json; charset=utf-8", "cache-control": "no-store" } });
+
+function answerTrouble(error: unknown): Response {
+  if (error instanceof Trouble) return json({ error: { code: error.code, message: error.message, details: error.details } }, error.status);
+  console.error(error);
+  return json({ error: { code: "broken", message: "Something broke on the server. Nothing was changed. Try again, or tell the site keeper." } }, 500);
+}
+
+/** Makes an Astro endpoint of a declaration. */
+export function endpoint<B extends object = object, Q extends object = object>(declaration: Declaration<B, Q>): APIRoute {
+  const route = async (context: APIContext): Promise<Response> => {
+    try {
+      checkOrigin(context);
+      checkPolicy(declaration.policy, context);
+      const query = declaration.query ? await checkShape(declaration.query, Object.fromEntries(context.url.searchParams)) : ({} as Q);
+      const body = declaration.body ? await checkShape(declaration.body, await readBody(context.request)) : ({} as B);
+      const me = context.locals.me?.id ?? null;
+      const answer = await declaration.handle({ body, query, me, params: context.params, context });
+      return answer instanceof Response ? answer : json(answer);
+    } catch (error) {
+      return answerTrouble(error);
+    }
+  };
+  return Object.assign(route, { policy: declaration.policy });
+}

@@ -1,0 +1,30 @@
+/** What the reader pages have in common: who looks, and one answer for hidden and missing. */
+import type { AstroGlobal } from "astro";
+import { idInAddress } from "../services/addresses.ts";
+import { countView, type Reader, type ReaderPage, readReaderPage } from "../services/reading.ts";
+import { Trouble } from "./trouble.ts";
+
+/** Runs a read; null, with the status of "not there", where it is hidden or missing. */
+export async function orNotThere<T>(astro: AstroGlobal, read: () => Promise<T>): Promise<T | null> {
+  try {
+    return await read();
+  } catch (error) {
+    if (!(error instanceof Trouble) || error.status !== 404) throw error;
+    astro.response.status = 404;
+    return null;
+  }
+}
+
+export const readerOf = (astro: AstroGlobal): Reader => ({ me: astro.locals.me?.id ?? null, eyes: astro.params.eyes ?? null });
+
+/** The page an address names, counted as one view unless it is walked through other eyes. */
+export async function pageOfRoute(astro: AstroGlobal): Promise<ReaderPage | null> {
+  const reader = readerOf(astro);
+  const { space = "", page } = astro.params;
+  const found = await orNotThere(astro, () => readReaderPage(reader, space, page === undefined ? null : idInAddress(page)));
+  if (found && !reader.eyes && found.html !== null) {
+    const kind = astro.locals.me?.kind ?? "outsider";
+    void countView(found.id, kind).catch((error) => console.error("A view was not counted:", error));
+  }
+  return found;
+}

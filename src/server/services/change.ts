@@ -1,0 +1,158 @@
+/** Changes to access and to the state of pages: previewed, judged, applied with their ledger entry in one transaction, taken back. */
+import { eq } from "drizzle-orm";
+import { judgeChange, type Refusal, type Verdict } from "../../core/access/authority.ts";
+import { checkDocument } from "../../core/access/check.ts";
+import { type AccessIndex, type CompiledSubject, compile, placeOf } from "../../core/access/compile.ts";
+import { applyEdits, type Edit, type EditConflict, invertEdits } from "../../core/access/edits.ts";
+import { type Access, maySee, readAccess, subjectFor } from "../access/current.ts";
+import { inChange, inSnapshot, type Tx } from "../db/client.ts";
+import { writeDifference } from "../db/document.ts";
+import { ledger } from "../db/schema.ts";
+import { badRequest, changedMeanwhile, notThere, refused } from "../http/trouble.ts";
+import { appendEntry } from "../ledger/append.ts";
+import { cellsOf, type GridCell } from "./cells.ts";
+import { namesFor } from "./naming.ts";
+import { fingerprint, type RippleView, rippleView } from "./rippleView.ts";
+
+export interface Planned {
+  access: Access;
+  me: CompiledSubject;
+  after: AccessIndex;
+  verdict: Verdict;
+}
+
+export interface Preview {
+  seen: string;
+  ripple: RippleView;
+  refusals: (Refusal & { title: string })[];
+  steppingIn: boolean;
+  /** Cells that would change, by row and column. */
+  cells: { place: string; column: string; before: GridCell; after: GridCell }[];
+}
+
+function checkSeen(access: Access, me: CompiledSubject, edits: readonly Edit[]): void {
+  for (const edit of edits) {
+    const place = placeOf(access.index, edit.kind === "start" ? edit.parent : edit.place);
+    if (!place || !maySee(access, me, place)) throw notThere();
+  }
+}
+
+function describeConflicts(access: Access, me: CompiledSubject, conflicts: readonly EditConflict[]) {
+  const names = namesFor(access, me);
+  return conflicts.map(({ edit, message }) => ({ place: edit.place, title: names.place(edit.place), message }));
+}
+
+/** Works out a change in a transaction: what it leads to and whether its maker may. Throws where it does not fit or is unsound. */
+export async function planChange(tx: Tx, maker: string, edits: readonly Edit[], reason: string | undefined, now = Date.now()): Promise<Planned> {
+  const access = await readAccess(tx, now);
+  const me = subjectFor(access, maker);
+  checkSeen(access, me, edits);
+  const applied = applyEdits(access.index.document, edits);
+  if (!applied.ok) {
+    const conflicts = describeConflicts(access, me, applied.conflicts);
+    throw changedMeanwhile(`Somebody changed this meanwhile: ${conflicts.map((it) => `${it.title}: ${it.message}`).join("; ")}. What you prepared is kept.`, conflicts);
+  }
+  const errors = checkDocument(applied.document);
+  if (errors.length > 0) throw badRequest(`This cannot be a rule: ${errors.map((error) => error.message).join("; ")}.`, errors);
+  const after = compile(applied.document);
+  const verdict = judgeChange(access.index, after, { edits, maker, at: access.at, ...(reason ? { reason } : {}) });
+  return { access, me, after, verdict };
+}
+
+/** Shows what edits would do, and what is in the way; changes nothing. */
+export async function previewChange(maker: string, edits: readonly Edit[], columns: readonly string[]): Promise<Preview> {
+  return inSnapshot(async (tx) => {
+    const { access, me, after, verdict } = await planChange(tx, maker, edits, undefined);
+    const titles = namesFor(access, me);
+    const before = cellsOf(access, me, access.index, columns);
+    const then = cellsOf(access, me, after, columns);
+    const cells = [...before].flatMap(([place, row]) =>
+      columns.flatMap((column, i) => {
+        const [a, b] = [row[i], then.get(place)?.[i]];
+        return a && b && JSON.stringify(a) !== JSON.stringify(b) ? [{ place, column, before: a, after: b }] : [];
+      }),
+    );
+    return {
+      seen: fingerprint(verdict.ripple),
+      // Things are named as they are afterwards only to those who may see them already.
+      ripple: rippleView(access, me, verdict.ripple),
+      refusals: verdict.refusals.map((refusal) => ({ ...refusal, title: refusal.place ? titles.place(refusal.place) : "" })),
+      steppingIn: verdict.steppingIn,
+      cells,
+    };
+  });
+}
+
+export interface ChangeOrder {
+  maker: string;
+  edits: Edit[];
+  act: string;
+  note: string;
+  reason?: string;
+  detail?: Record<string, string | number | boolean>;
+  /** Fingerprint of the ripple that was on the screen; absent only where no screen was involved. */
+  seen?: string;
+  takesBack?: number;
+  now?: number;
+}
+
+/** Makes a change inside `inChange`: judged, written, in the ledger. Returns the ledger entry. */
+export async function makeChange(tx: Tx, order: ChangeOrder) {
+  const planned = await planChange(tx, order.maker, order.edits, order.reason, order.now);
+  const { access, me, after, verdict } = planned;
+  const [first] = verdict.refusals;
+  if (first) throw refused(first.message, verdict.refusals);
+  if (order.seen !== undefined && order.seen !== fingerprint(verdict.ripple)) {
+    throw changedMeanwhile("The rules changed after you looked, and with them what this would do. Look at the ripple again, then apply.", {
+      ripple: rippleView(access, me, verdict.ripple),
+    });
+  }
+  const touched = new Set(order.edits.map((edit) => edit.place));
+  const entry = await appendEntry(
+    tx,
+    {
+      maker: order.maker,
+      act: order.act,
+      places: [...touched],
+      edits: order.edits,
+      ripple: verdict.ripple,
+      note: [order.note, order.reason].filter(Boolean).join(" — "),
+      touchesAccess: order.edits.length > 0,
+      steppingIn: verdict.steppingIn,
+      ...(order.detail ? { detail: order.detail } : {}),
+      ...(order.takesBack === undefined ? {} : { takesBack: order.takesBack }),
+    },
+    access.at,
+  );
+  await writeDifference(tx, access.index.document, after.document, entry.seq, touched);
+  return entry;
+}
+
+/** Applies edits from the tray. */
+export async function applyChange(maker: string, order: { edits: Edit[]; note: string; reason?: string; seen: string }): Promise<{ seq: number }> {
+  return inChange(async (tx) => ({ seq: (await makeChange(tx, { ...order, maker, act: "rules" })).seq }));
+}
+
+async function entryToTakeBack(tx: Tx, seq: number) {
+  const [entry] = await tx.select().from(ledger).where(eq(ledger.seq, seq));
+  if (!entry) throw notThere();
+  if (entry.edits.length === 0) throw badRequest("This entry changed nothing that can be taken back.");
+  const [taken] = await tx.select({ seq: ledger.seq }).from(ledger).where(eq(ledger.takesBack, seq));
+  if (taken) throw changedMeanwhile(`This was taken back already, by entry ${taken.seq}.`);
+  return entry;
+}
+
+/** What taking back a ledger entry would do today. */
+export async function previewTakeBack(maker: string, seq: number): Promise<Preview & { edits: Edit[] }> {
+  const edits = await inSnapshot(async (tx) => invertEdits((await entryToTakeBack(tx, seq)).edits));
+  return { ...(await previewChange(maker, edits, [])), edits };
+}
+
+/** Takes a ledger entry back: the inverse, against today's state, under the rights of who takes back. */
+export async function takeBack(maker: string, seq: number, order: { note: string; reason?: string; seen: string }): Promise<{ seq: number }> {
+  return inChange(async (tx) => {
+    const entry = await entryToTakeBack(tx, seq);
+    const made = await makeChange(tx, { ...order, maker, edits: invertEdits(entry.edits), act: "takeBack", takesBack: seq });
+    return { seq: made.seq };
+  });
+}

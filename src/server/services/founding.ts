@@ -1,0 +1,32 @@
+/** The first moment of a site: an empty database gets its site, and its first keeper. */
+import { ABILITIES } from "../../core/access/abilities.ts";
+import { addAccount, hashOfPassword } from "../accounts/session.ts";
+import { inChange, inSnapshot } from "../db/client.ts";
+import { emptyDocument, writeDifference } from "../db/document.ts";
+import { ledger } from "../db/schema.ts";
+import { badRequest } from "../http/trouble.ts";
+import { newId } from "../ids.ts";
+import { appendEntry } from "../ledger/append.ts";
+
+/** Whether nothing was ever done here. */
+export const isEmpty = async (): Promise<boolean> => (await inSnapshot((tx) => tx.select({ seq: ledger.seq }).from(ledger).limit(1))).length === 0;
+
+/** Founds a site with one keeper who holds the last key. */
+export async function foundSite(keeper: { name: string; email: string; password: string }): Promise<void> {
+  if (keeper.password.length < 12) throw badRequest("The password needs 12 characters or more.");
+  if (!/^[^\s@]+@[^\s@]+$/.test(keeper.email)) throw badRequest(`"${keeper.email}" is not a mail address.`);
+  const passwordHash = await hashOfPassword(keeper.password);
+  const id = newId();
+  await inChange(async (tx) => {
+    const entry = await appendEntry(tx, { maker: null, act: "found", places: ["site"], edits: [], ripple: null, note: "The site was founded.", touchesAccess: true }, Date.now());
+    const document = {
+      ...emptyDocument(),
+      people: [{ id, name: keeper.name, kind: "member" as const, status: "active" as const }],
+      places: [
+        { id: "site", kind: "site" as const, title: "The site", state: "live" as const, stance: "follow" as const, tags: [], fences: [], grants: [{ to: { person: id }, abilities: [...ABILITIES] }] },
+      ],
+    };
+    await writeDifference(tx, emptyDocument(), document, entry.seq, null);
+    await addAccount(tx, { id, name: keeper.name, email: keeper.email, passwordHash });
+  });
+}

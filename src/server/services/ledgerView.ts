@@ -1,0 +1,111 @@
+/** The ledger as one asker may see it: entries about places they administer, and their own. */
+import { and, desc, eq, inArray, isNotNull, lt, or, sql } from "drizzle-orm";
+import { isSiteKeeper } from "../../core/access/authority.ts";
+import { placeOf } from "../../core/access/compile.ts";
+import { editSentence } from "../../core/access/sentences.ts";
+import { readAccess, subjectFor } from "../access/current.ts";
+import { inSnapshot } from "../db/client.ts";
+import { ledger } from "../db/schema.ts";
+import { verifyLedger } from "../ledger/append.ts";
+import { mayKnowOthers } from "./cells.ts";
+import { namesFor } from "./naming.ts";
+import { type RippleView, rippleView } from "./rippleView.ts";
+
+export interface LedgerLine {
+  seq: number;
+  at: string;
+  who: string;
+  act: string;
+  what: { place: string; title: string; text: string }[];
+  note: string;
+  ripple: RippleView | null;
+  steppingIn: boolean;
+  takesBack: number | null;
+  takenBackBy: number | null;
+  /** Whether there is something to take back that was not yet. */
+  canTakeBack: boolean;
+  hash: string;
+}
+
+export interface LedgerPage {
+  lines: LedgerLine[];
+  /** Number to continue before, or null at the end. */
+  next: number | null;
+  total: number;
+  makers: { id: string; name: string }[];
+}
+
+export interface LedgerFilter {
+  who?: string;
+  place?: string;
+  act?: string;
+  before?: string;
+}
+
+const PAGE = 40;
+
+const ACTS: Record<string, string> = {
+  found: "Founded",
+  rules: "Rules changed",
+  start: "Draft started",
+  save: "Version saved",
+  publish: "Published",
+  takeBack: "Taken back",
+};
+
+export async function readLedger(asker: string, filter: LedgerFilter): Promise<LedgerPage> {
+  return inSnapshot(async (tx) => {
+    const access = await readAccess(tx);
+    const me = subjectFor(access, asker);
+    const names = namesFor(access, me);
+    const administered = access.index.places.filter((place) => mayKnowOthers(access, me, place)).map((place) => place.place.id);
+    const textArray = sql`array(select jsonb_array_elements_text(${JSON.stringify(administered)}::text::jsonb))`;
+    const mine = isSiteKeeper(access.index, me, access.at) ? undefined : or(sql`${ledger.places} && ${textArray}`, eq(ledger.maker, asker));
+    const chosen = and(
+      mine,
+      filter.who ? eq(ledger.maker, filter.who) : undefined,
+      filter.act ? eq(ledger.act, filter.act) : undefined,
+      filter.place ? sql`${ledger.places} @> array[${filter.place}]` : undefined,
+    );
+    const rows = await tx.select().from(ledger).where(and(chosen, filter.before ? lt(ledger.seq, Number(filter.before)) : undefined)).orderBy(desc(ledger.seq)).limit(PAGE + 1);
+    const [count] = await tx.select({ total: sql<number>`count(*)::int` }).from(ledger).where(chosen);
+    const makers = await tx.selectDistinct({ id: ledger.maker }).from(ledger).where(and(mine, isNotNull(ledger.maker)));
+    const shown = rows.slice(0, PAGE);
+    const taken = shown.length === 0 ? [] : await tx.select({ seq: ledger.seq, of: ledger.takesBack }).from(ledger).where(inArray(ledger.takesBack, shown.map((row) => row.seq)));
+    const takenBy = new Map(taken.map(({ seq, of }) => [of, seq]));
+    const lines = shown.map((row): LedgerLine => {
+      const told = row.edits.map((edit) => ({ place: edit.place, title: names.place(edit.place), text: editSentence(edit, names) }));
+      const version = row.detail.version === undefined ? [] : row.places.map((id) => ({ place: id, title: names.place(id), text: `version ${row.detail.version}` }));
+      const known = row.places.every((id) => placeOf(access.index, id));
+      return {
+        seq: row.seq,
+        at: row.at.toISOString(),
+        who: row.maker === null ? "Tesoro" : names.person(row.maker),
+        act: ACTS[row.act] ?? row.act,
+        what: [...told, ...version],
+        note: row.note,
+        ripple: row.ripple ? rippleView(access, me, row.ripple) : null,
+        steppingIn: row.steppingIn,
+        takesBack: row.takesBack,
+        takenBackBy: takenBy.get(row.seq) ?? null,
+        canTakeBack: known && row.edits.length > 0 && !takenBy.has(row.seq),
+        hash: row.hash.slice(0, 12),
+      };
+    });
+    return {
+      lines,
+      next: rows.length > PAGE ? (shown.at(-1)?.seq ?? null) : null,
+      total: count?.total ?? 0,
+      makers: makers.flatMap(({ id }) => (id ? [{ id, name: names.person(id) }] : [])).sort((a, b) => a.name.localeCompare(b.name)),
+    };
+  });
+}
+
+/** Checks the hash chain from the first entry to the last. */
+export async function checkLedger(): Promise<{ sound: boolean; brokenAt: number | null; entries: number }> {
+  return inSnapshot(async (tx) => {
+    const brokenAt = await verifyLedger(tx);
+    const [count] = await tx.select({ total: sql<number>`count(*)::int` }).from(ledger);
+    return { sound: brokenAt === null, brokenAt, entries: count?.total ?? 0 };
+  });
+}

@@ -1,0 +1,75 @@
+/** From a wish in a cell to a change in the tray (access-model.md, section 12). */
+import { type Candidate, propose, type Weight, type Wish } from "../../core/access/propose.ts";
+import { applyEdits, type Edit } from "../../core/access/edits.ts";
+import { compile } from "../../core/access/compile.ts";
+import { editSentence, explanationText } from "../../core/access/sentences.ts";
+import { LEVELS } from "../../core/access/abilities.ts";
+import { readAccess, seenPlace, subjectFor } from "../access/current.ts";
+import { inSnapshot } from "../db/client.ts";
+import { changedMeanwhile, refused } from "../http/trouble.ts";
+import { mayKnowOthers } from "./cells.ts";
+import { namesFor, subjectName } from "./naming.ts";
+
+export interface ProposedChange {
+  edits: Edit[];
+  /** What it does, one sentence for each edit. */
+  sentences: string[];
+  /** What else it does, besides what was wished. */
+  besides: string;
+}
+
+export interface ProposalView {
+  best: ProposedChange | null;
+  others: ProposedChange[];
+  /** People who keep what they have because they oversee the place. */
+  exceptions: string[];
+  alreadySo: boolean;
+  /** Why nothing achieves the wish. */
+  reason: string;
+}
+
+const total = (weight: Weight): number => weight.outsiders + weight.guests + weight.members;
+
+const parts = (weight: Weight): string =>
+  (["outsiders", "guests", "members"] as const).filter((name) => weight[name] > 0).map((name) => `${weight[name]} for ${name}`).join(", ");
+
+function besides({ unwishedGains, unwishedLosses }: Candidate): string {
+  const gains = total(unwishedGains) > 0 ? `also gives something: ${parts(unwishedGains)}` : "";
+  const losses = total(unwishedLosses) > 0 ? `also takes something: ${parts(unwishedLosses)}` : "";
+  return [gains, losses].filter(Boolean).join("; ") || "touches nothing else";
+}
+
+/** The best change for wishes at one place, judged on top of what waits in the tray, and up to two others. */
+export async function readProposal(asker: string, placeId: string, wishes: readonly Wish[], waiting: readonly Edit[]): Promise<ProposalView> {
+  return inSnapshot(async (tx) => {
+    const access = await readAccess(tx);
+    const me = subjectFor(access, asker);
+    const place = seenPlace(access, me, placeId);
+    if (!mayKnowOthers(access, me, place)) throw refused("You may not change who has access here: that needs Keeper, or oversight.");
+    const staged = applyEdits(access.index.document, waiting);
+    if (!staged.ok) throw changedMeanwhile("What waits in the tray no longer fits. Look at it, then try again.", staged.conflicts);
+    const proposal = propose(staged.document, placeId, wishes, access.at);
+    const names = namesFor(access, me);
+    const view = (candidate: Candidate): ProposedChange => ({
+      edits: candidate.edits,
+      sentences: candidate.edits.map((edit) => editSentence(edit, names)),
+      besides: besides(candidate),
+    });
+    const [best, ...others] = proposal.candidates.map(view);
+    return {
+      best: best ?? null,
+      others,
+      exceptions: proposal.exceptions.map((key) => subjectName({ ...access, index: compile(staged.document) }, names, key)),
+      alreadySo: proposal.alreadySo,
+      reason: best || proposal.alreadySo ? "" : reasonOf(),
+    };
+
+    function reasonOf(): string {
+      const { obstacle } = proposal;
+      if (!obstacle) return "Everybody this names oversees the place, and keeps what that gives.";
+      const who = subjectName(access, names, obstacle.subject);
+      const text = explanationText(obstacle.explanation, who, names);
+      return `No change of rules here gives exactly ${LEVELS[obstacle.wish.level]}: ${text.answer}`;
+    }
+  });
+}

@@ -1,0 +1,207 @@
+/** Writing: starting a draft, saving versions, autosave, publishing (lifecycle.md, "Versions", "Writing"). */
+import { and, desc, eq, sql } from "drizzle-orm";
+import { PUBLISH, REVISE } from "../../core/access/abilities.ts";
+import { type CompiledPlace, placeOf } from "../../core/access/compile.ts";
+import { effectiveSet } from "../../core/access/evaluate.ts";
+import { checkBody, emptyBody, type PageBody, pagesLinkedFrom } from "../../core/content/body.ts";
+import { type Access, maySee, readAccess, seenPlace, subjectFor } from "../access/current.ts";
+import { database, inChange, inSnapshot, type Tx } from "../db/client.ts";
+import { writeTitle } from "../db/document.ts";
+import { buffers, pages, versions } from "../db/schema.ts";
+import { badRequest, changedMeanwhile, notThere, refused } from "../http/trouble.ts";
+import { newId } from "../ids.ts";
+import { appendEntry } from "../ledger/append.ts";
+import { readerAddress, spaceSlugs } from "./addresses.ts";
+import { makeChange } from "./change.ts";
+import { namesFor } from "./naming.ts";
+
+export interface VersionRef {
+  major: number;
+  minor: number;
+}
+
+export interface WorkingPage {
+  id: string;
+  title: string;
+  body: PageBody;
+  /** Version these words are, as "2.1". */
+  version: string;
+  liveVersion: string | null;
+  state: string;
+  savedBy: string;
+  savedAt: string;
+  mayPublish: boolean;
+  /** What publishing changes in access: the edit to preview and apply with it; null if the page is live already. */
+  publishEdit: { kind: "state"; place: string; from: { state: string }; to: { state: "live" } } | null;
+  /** Words typed and not saved as a version. */
+  buffer: { title: string; body: PageBody; base: string; at: string } | null;
+  /** Titles of the pages it links to, for the editor; null for those the writer cannot see. */
+  linked: Record<string, string | null>;
+  address: string;
+  above: string;
+}
+
+const nameOf = ({ major, minor }: VersionRef): string => `${major}.${minor}`;
+
+async function newestVersion(tx: Tx, placeId: string) {
+  const [row] = await tx.select().from(versions).where(eq(versions.placeId, placeId)).orderBy(desc(versions.major), desc(versions.minor)).limit(1);
+  if (!row) throw notThere();
+  return row;
+}
+
+function writable(access: Access, writer: string, placeId: string): { place: CompiledPlace; set: number } {
+  const me = subjectFor(access, writer);
+  const place = seenPlace(access, me, placeId);
+  if (place.place.kind !== "page" && place.place.kind !== "bulletin") throw notThere();
+  const set = effectiveSet(access.index, me, place, access.at);
+  if (!(set & REVISE)) throw refused("You may read this, but not write it: that needs Writer.");
+  return { place, set };
+}
+
+function checkedBody(body: PageBody): PageBody {
+  const errors = checkBody(body);
+  if (errors.length > 0) throw badRequest(`This text cannot be kept: ${errors.join("; ")}.`, errors);
+  return body;
+}
+
+/** Starts a draft in a place (`add` there), owned by who starts it. */
+export async function startPage(maker: string, order: { parent: string; as: "page" | "bulletin"; title: string; body?: PageBody; id?: string; now?: number; position?: number }): Promise<{ id: string }> {
+  return inChange(async (tx) => {
+    const id = order.id ?? newId();
+    const entry = await makeChange(tx, {
+      maker,
+      edits: [{ kind: "start", place: id, parent: order.parent, as: order.as, owner: maker }],
+      act: "start",
+      note: "",
+      ...(order.now === undefined ? {} : { now: order.now }),
+    });
+    const [last] = await tx.select({ position: sql<number>`coalesce(max(${pages.position}), 0)` }).from(pages);
+    await tx.insert(pages).values({ placeId: id, position: order.position ?? (last?.position ?? 0) + 1, startedAt: entry.at, changedAt: entry.at });
+    await tx.insert(versions).values({ placeId: id, major: 0, minor: 1, seq: entry.seq, title: order.title, body: checkedBody(order.body ?? emptyBody()), authorId: maker, at: entry.at });
+    await writeTitle(tx, id, order.title, entry.seq);
+    return { id };
+  });
+}
+
+/** What a writer works on: the newest version, and their unsaved words if there are any. */
+export async function readWorking(writer: string, placeId: string): Promise<WorkingPage> {
+  return inSnapshot(async (tx) => {
+    const access = await readAccess(tx);
+    const { place, set } = writable(access, writer, placeId);
+    const me = subjectFor(access, writer);
+    const names = namesFor(access, me);
+    const newest = await newestVersion(tx, placeId);
+    const [page] = await tx.select().from(pages).where(eq(pages.placeId, placeId));
+    const [buffer] = await tx.select().from(buffers).where(and(eq(buffers.placeId, placeId), eq(buffers.personId, writer)));
+    const { state, parent, title } = place.place;
+    const above = placeOf(access.index, parent ?? "");
+    const owns = place.place.owner === writer && place.unpublished;
+    const aboveSet = above ? effectiveSet(access.index, me, above, access.at) : 0;
+    const waiting = state === "draft" || state === "scheduled";
+    return {
+      id: placeId,
+      title: newest.title,
+      body: newest.body,
+      version: nameOf(newest),
+      liveVersion: page?.liveMajor ? `${page.liveMajor}.0` : null,
+      state,
+      savedBy: newest.authorId ? names.person(newest.authorId) : "Tesoro",
+      savedAt: newest.at.toISOString(),
+      mayPublish: (waiting || state === "live") && ((set & PUBLISH) !== 0 || (owns && (aboveSet & PUBLISH) !== 0)),
+      publishEdit: waiting ? { kind: "state", place: placeId, from: { state }, to: { state: "live" } } : null,
+      buffer: buffer ? { title: buffer.title, body: buffer.body, base: buffer.base, at: buffer.at.toISOString() } : null,
+      linked: linkedTitles(access, writer, buffer?.body ?? newest.body),
+      address: readerAddress(await spaceSlugs(tx), access.index, place),
+      above: above && maySee(access, me, above) ? (above.place.title ?? title ?? "") : "",
+    };
+  });
+}
+
+function linkedTitles(access: Access, writer: string, body: PageBody): Record<string, string | null> {
+  const me = subjectFor(access, writer);
+  const titleFor = (id: string) => {
+    const place = placeOf(access.index, id);
+    return place && maySee(access, me, place) ? (place.place.title ?? "") : null;
+  };
+  return Object.fromEntries(pagesLinkedFrom(body).map((id) => [id, titleFor(id)]));
+}
+
+/** Keeps what is typed, outside the versions. */
+export async function keepBuffer(writer: string, placeId: string, words: { title: string; body: PageBody; base: string }): Promise<{ at: string }> {
+  const body = checkedBody(words.body);
+  // Not a change to the knowledge base: it waits for nobody's lock and has no ledger entry.
+  return database().transaction(async (tx) => {
+    writable(await readAccess(tx), writer, placeId);
+    const row = { placeId, personId: writer, title: words.title, body, base: words.base, at: new Date() };
+    await tx.insert(buffers).values(row).onConflictDoUpdate({ target: [buffers.placeId, buffers.personId], set: row });
+    return { at: row.at.toISOString() };
+  });
+}
+
+export interface SaveOrder {
+  title: string;
+  body: PageBody;
+  base: string;
+  note: string;
+  now?: number;
+}
+
+/** Saves a working version. Refused over somebody's newer one; the answer then holds both, and nothing is lost. */
+export async function saveVersion(writer: string, placeId: string, order: SaveOrder): Promise<{ version: string }> {
+  const body = checkedBody(order.body);
+  return inChange(async (tx) => {
+    const access = await readAccess(tx, order.now);
+    const { place } = writable(access, writer, placeId);
+    const newest = await newestVersion(tx, placeId);
+    if (nameOf(newest) !== order.base) {
+      const names = namesFor(access, subjectFor(access, writer));
+      const by = newest.authorId ? names.person(newest.authorId) : "Tesoro";
+      throw changedMeanwhile(`${by} saved version ${nameOf(newest)} after you began. Yours is kept; choose what to do with both.`, {
+        version: nameOf(newest),
+        by,
+        title: newest.title,
+        body: newest.body,
+      });
+    }
+    const next = { major: newest.major, minor: newest.minor + 1 };
+    const entry = await appendEntry(
+      tx,
+      { maker: writer, act: "save", places: [placeId], edits: [], detail: { version: nameOf(next) }, ripple: null, note: order.note, touchesAccess: place.unpublished },
+      access.at,
+    );
+    await tx.insert(versions).values({ placeId, ...next, seq: entry.seq, title: order.title, body, authorId: writer, at: entry.at, note: order.note });
+    await tx.update(pages).set({ changedAt: entry.at }).where(eq(pages.placeId, placeId));
+    await tx.delete(buffers).where(and(eq(buffers.placeId, placeId), eq(buffers.personId, writer)));
+    // A page that never was live is known by its working title; a live one keeps the title its readers see.
+    if (place.unpublished) await writeTitle(tx, placeId, order.title, entry.seq);
+    return { version: nameOf(next) };
+  });
+}
+
+/** Publishes the newest version: readers get it, and the page goes live if it was not. */
+export async function publishPage(maker: string, placeId: string, order: { version: string; note: string; seen?: string; reason?: string; now?: number }): Promise<{ version: string; seq: number }> {
+  return inChange(async (tx) => {
+    const access = await readAccess(tx, order.now);
+    const me = subjectFor(access, maker);
+    const place = seenPlace(access, me, placeId);
+    const newest = await newestVersion(tx, placeId);
+    if (nameOf(newest) !== order.version) throw changedMeanwhile(`Version ${nameOf(newest)} was saved meanwhile. Look at it, then publish.`, { version: nameOf(newest) });
+    const live = { major: newest.major + 1, minor: 0 };
+    const { state } = place.place;
+    const detail = { version: nameOf(live) };
+    let entry: { seq: number; at: Date };
+    if (state === "live") {
+      if (!(effectiveSet(access.index, me, place, access.at) & PUBLISH)) throw refused("You may not publish this: that needs Publisher.");
+      if (newest.minor === 0) throw badRequest("There is nothing newer than the live version to publish.");
+      entry = await appendEntry(tx, { maker, act: "publish", places: [placeId], edits: [], detail, ripple: null, note: order.note, touchesAccess: true }, access.at);
+    } else if (state === "draft" || state === "scheduled") {
+      const { now: _, version: __, ...rest } = order;
+      const edits = [{ kind: "state" as const, place: placeId, from: { state }, to: { state: "live" as const } }];
+      entry = await makeChange(tx, { ...rest, maker, act: "publish", detail, edits, ...(order.now === undefined ? {} : { now: order.now }) });
+    } else throw badRequest(`A page that is ${state} cannot be published. Restore it first.`);
+    await tx.insert(versions).values({ placeId, ...live, seq: entry.seq, title: newest.title, body: newest.body, authorId: maker, at: entry.at, note: order.note });
+    await tx.update(pages).set({ liveMajor: live.major, publishedAt: entry.at, changedAt: entry.at }).where(eq(pages.placeId, placeId));
+    await writeTitle(tx, placeId, newest.title, entry.seq);
+    return { version: nameOf(live), seq: entry.seq };
+  });
+}
