@@ -4,9 +4,27 @@ import { defineConfig } from "vitest/config";
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: "unit", include: ["src/core/**/*.test.ts", "src/contracts/**/*.test.ts", "cli/**/*.test.ts"], testTimeout: 240_000 } },
-      { test: { name: "database", include: ["src/server/**/*.test.ts", "src/demo/**/*.test.ts"], testTimeout: 60_000, hookTimeout: 120_000, fileParallelism: false } },
-      { test: { name: "browser", include: ["test/browser/**/*.test.ts"], testTimeout: 120_000, hookTimeout: 180_000, fileParallelism: false } },
+      {
+        test: { name: "unit", include: ["src/core/**/*.test.ts", "src/contracts/**/*.test.ts", "cli/**/*.test.ts"], testTimeout: 240_000 },
+      },
+      {
+        test: {
+          name: "database",
+          include: ["src/server/**/*.test.ts", "src/demo/**/*.test.ts"],
+          testTimeout: 60_000,
+          hookTimeout: 120_000,
+          fileParallelism: false,
+        },
+      },
+      {
+        test: {
+          name: "browser",
+          include: ["test/browser/**/*.test.ts"],
+          testTimeout: 120_000,
+          hookTimeout: 180_000,
+          fileParallelism: false,
+        },
+      },
     ],
   },
 });

@@ -2,7 +2,7 @@
 import { createReadStream, readFileSync } from "node:fs";
 import { createInterface } from "node:readline";
 import { parseArgs } from "node:util";
-import { ABILITIES, abilitiesIn, type Ability } from "../src/core/access/abilities.ts";
+import { ABILITIES, type Ability, abilitiesIn } from "../src/core/access/abilities.ts";
 import { type AccessIndex, compile, placeOf, subjectOf } from "../src/core/access/compile.ts";
 import { instantOf, type Subject } from "../src/core/access/document.ts";
 import { effectiveSet, hasOversight } from "../src/core/access/evaluate.ts";
@@ -27,7 +27,8 @@ function load(file: string | undefined, flag: string): AccessIndex {
     throw new UsageError(`${file}: ${(error as Error).message}`);
   }
   const parsed = parseAccessDocument(value);
-  if (!parsed.ok) throw new UsageError(`${file} is not a sound access document:\n${parsed.errors.map((it) => `  ${it.path} ${it.message}`).join("\n")}`);
+  if (!parsed.ok)
+    throw new UsageError(`${file} is not a sound access document:\n${parsed.errors.map((it) => `  ${it.path} ${it.message}`).join("\n")}`);
   return compile(parsed.document);
 }
 

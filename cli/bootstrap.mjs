@@ -14,7 +14,9 @@ if (major < 20 || (major === 20 && minor < 19)) {
 
 function installPackages() {
   const stamp = `${root}node_modules/.tesoro-lock`;
-  const wanted = createHash("sha256").update(readFileSync(`${root}package-lock.json`)).digest("hex");
+  const wanted = createHash("sha256")
+    .update(readFileSync(`${root}package-lock.json`))
+    .digest("hex");
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return;
   console.error("Installing packages …");
   // Standard output stays free for the command that follows: some of them print data.

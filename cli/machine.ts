@@ -16,7 +16,8 @@ export function installDebianPackages(packages: string[], what: string): void {
   }
   console.error(`Installing ${what} (${names}) …`);
   const run = (args: string[]) =>
-    spawnSync("apt-get", args, { stdio: ["ignore", "ignore", "inherit"], env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" } }).status === 0;
+    spawnSync("apt-get", args, { stdio: ["ignore", "ignore", "inherit"], env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" } })
+      .status === 0;
   run(["update", "-qq"]);
   if (!run(["install", "-y", "-qq", "--no-install-recommends", ...packages])) fail(`Installing ${names} failed; see above.`);
 }

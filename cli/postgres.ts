@@ -1,7 +1,18 @@
 /** A PostgreSQL cluster of our own: made, started, recovered and stopped; never as root, never beyond loopback. */
 import { type ChildProcess, execFileSync, spawn, spawnSync } from "node:child_process";
 import { createHash, randomBytes } from "node:crypto";
-import { accessSync, chownSync, constants, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import {
+  accessSync,
+  chownSync,
+  constants,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { delimiter, dirname, join } from "node:path";
@@ -23,7 +34,11 @@ interface Owner {
 /** The folder that holds initdb and postgres of a version we can use, or null. */
 function findBinaries(): string | null {
   const debian = "/usr/lib/postgresql";
-  const folders = existsSync(debian) ? readdirSync(debian).sort((a, b) => Number(b) - Number(a)).map((version) => join(debian, version, "bin")) : [];
+  const folders = existsSync(debian)
+    ? readdirSync(debian)
+        .sort((a, b) => Number(b) - Number(a))
+        .map((version) => join(debian, version, "bin"))
+    : [];
   for (const folder of [...folders, ...(process.env.PATH ?? "").split(delimiter)]) {
     if (!existsSync(join(folder, "initdb")) || !existsSync(join(folder, "postgres"))) continue;
     const version = /(\d+)/.exec(spawnSync(join(folder, "postgres"), ["--version"], { encoding: "utf8" }).stdout ?? "");
@@ -36,14 +51,20 @@ function binaries(): string {
   const found = findBinaries();
   if (found) return found;
   installDebianPackages(["postgresql"], `PostgreSQL ${OLDEST} or newer`);
-  return findBinaries() ?? fail(`PostgreSQL ${OLDEST} or newer was not found after installing it. Install it, or set DATABASE_URL to a server that runs.`);
+  return (
+    findBinaries() ??
+    fail(`PostgreSQL ${OLDEST} or newer was not found after installing it. Install it, or set DATABASE_URL to a server that runs.`)
+  );
 }
 
 /** Whom the cluster belongs to: ourselves, or, since PostgreSQL refuses to run as root, the user its package made. */
 function ownerOfCluster(): Owner | null {
   if (process.getuid?.() !== 0) return null;
   for (const name of ["postgres", "nobody"]) {
-    const entry = readFileSync("/etc/passwd", "utf8").split("\n").find((line) => line.startsWith(`${name}:`))?.split(":");
+    const entry = readFileSync("/etc/passwd", "utf8")
+      .split("\n")
+      .find((line) => line.startsWith(`${name}:`))
+      ?.split(":");
     if (entry) return { uid: Number(entry[2]), gid: Number(entry[3]) };
   }
   return fail("Running as root, and there is no unprivileged user (postgres or nobody) to own the database cluster.");

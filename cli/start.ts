@@ -57,9 +57,14 @@ const isTaken = (host: string, port: number): Promise<boolean> =>
 async function firstKeeper(): Promise<{ name: string; email: string; password: string }> {
   const { TESORO_KEEPER_NAME: name, TESORO_KEEPER_EMAIL: email, TESORO_KEEPER_PASSWORD: password } = process.env;
   if (name && email && password) return { name, email, password };
-  if (!process.stdin.isTTY) fail("A site without the demo needs its first keeper: set TESORO_KEEPER_NAME, TESORO_KEEPER_EMAIL and TESORO_KEEPER_PASSWORD.");
+  if (!process.stdin.isTTY)
+    fail("A site without the demo needs its first keeper: set TESORO_KEEPER_NAME, TESORO_KEEPER_EMAIL and TESORO_KEEPER_PASSWORD.");
   const ask = createInterface({ input: process.stdin, output: process.stdout });
-  const answers = { name: await ask.question("Name of the first keeper: "), email: await ask.question("Mail address: "), password: await ask.question("Password (12 characters or more): ") };
+  const answers = {
+    name: await ask.question("Name of the first keeper: "),
+    email: await ask.question("Mail address: "),
+    password: await ask.question("Password (12 characters or more): "),
+  };
   ask.close();
   return answers;
 }
@@ -85,8 +90,21 @@ export interface Served {
 /** Starts the built server on a database and waits until it answers. */
 export async function serve(databaseUrl: string, host: string, port: number, secret: string): Promise<Served> {
   const address = `http://${host === "0.0.0.0" ? "127.0.0.1" : host}:${port}`;
-  const env = { ...process.env, DATABASE_URL: databaseUrl, TESORO_SECRET: secret, TESORO_ORIGIN: process.env.TESORO_ORIGIN ?? address, HOST: host, PORT: String(port), NODE_ENV: "production" };
-  const server = spawn(process.execPath, [join(ROOT, "dist/server/entry.mjs")], { cwd: ROOT, env, stdio: ["ignore", "ignore", "inherit"], detached: true });
+  const env = {
+    ...process.env,
+    DATABASE_URL: databaseUrl,
+    TESORO_SECRET: secret,
+    TESORO_ORIGIN: process.env.TESORO_ORIGIN ?? address,
+    HOST: host,
+    PORT: String(port),
+    NODE_ENV: "production",
+  };
+  const server = spawn(process.execPath, [join(ROOT, "dist/server/entry.mjs")], {
+    cwd: ROOT,
+    env,
+    stdio: ["ignore", "ignore", "inherit"],
+    detached: true,
+  });
   for (let i = 0; !(await isTaken(host === "0.0.0.0" ? "127.0.0.1" : host, port)); i++) {
     if (server.exitCode !== null || i > 300) fail("The server did not start; see above.");
     await new Promise((later) => setTimeout(later, 50));

@@ -1,7 +1,23 @@
 /** Bodies of requests to the JSON endpoints. */
 import "reflect-metadata";
 import { Type } from "class-transformer";
-import { ArrayMaxSize, ArrayMinSize, IsArray, IsEmail, IsIn, IsInt, IsObject, IsOptional, IsString, Matches, Max, MaxLength, Min, MinLength, ValidateNested } from "class-validator";
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsEmail,
+  IsIn,
+  IsInt,
+  IsObject,
+  IsOptional,
+  IsString,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  MinLength,
+  ValidateNested,
+} from "class-validator";
 import { ABILITIES, type Ability, type Level } from "../core/access/abilities.ts";
 import type { PageBody } from "../core/content/body.ts";
 import { type EditBody, Edits, PrincipalBody } from "./rules.ts";

@@ -1,9 +1,20 @@
 /** Rules and edits as they travel: validated field by field, unknown fields refused. */
 import "reflect-metadata";
 import { Type } from "class-transformer";
-import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsISO8601, IsObject, IsOptional, IsString, MaxLength, ValidateNested } from "class-validator";
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsISO8601,
+  IsObject,
+  IsOptional,
+  IsString,
+  MaxLength,
+  ValidateNested,
+} from "class-validator";
 import { ABILITIES, type Ability } from "../core/access/abilities.ts";
-import type { Audience, PageState, StateBefore, Stance } from "../core/access/document.ts";
+import type { Audience, PageState, Stance, StateBefore } from "../core/access/document.ts";
 
 const AUDIENCES: Audience[] = ["public", "accounts", "members"];
 const STATES: PageState[] = ["live", "draft", "scheduled", "archived", "binned"];

@@ -4,8 +4,8 @@
  */
 import { randomBytes } from "node:crypto";
 import { readdirSync, readFileSync } from "node:fs";
-import type { AccessDocument, Grant } from "../core/access/document.ts";
 import { compile } from "../core/access/compile.ts";
+import type { AccessDocument, Grant } from "../core/access/document.ts";
 import type { Edit } from "../core/access/edits.ts";
 import { ripple } from "../core/access/ripple.ts";
 import { addAccount, hashOfPassword } from "../server/accounts/session.ts";
@@ -13,7 +13,7 @@ import { inChange, type Tx } from "../server/db/client.ts";
 import { emptyDocument, loadDocument, writeDifference } from "../server/db/document.ts";
 import { demoCast as castTable, spaces, viewCounts } from "../server/db/schema.ts";
 import { appendEntry } from "../server/ledger/append.ts";
-import { makeChange, takeBack, previewTakeBack } from "../server/services/change.ts";
+import { makeChange, previewTakeBack, takeBack } from "../server/services/change.ts";
 import { publishPage, saveVersion, startPage } from "../server/services/writing.ts";
 import { rulesHistory } from "./history.ts";
 import { type DemoPage, readTexts } from "./pages.ts";
@@ -32,7 +32,9 @@ interface DemoPerson {
 }
 
 function readPeople(): DemoPerson[] {
-  const [, ...lines] = readFileSync(new URL("./people.csv", import.meta.url), "utf8").trim().split("\n");
+  const [, ...lines] = readFileSync(new URL("./people.csv", import.meta.url), "utf8")
+    .trim()
+    .split("\n");
   return lines.map((line) => {
     const [id = "", name = "", kind, status, groups = ""] = line.split(",");
     return { id, name, kind: kind as "member", status: status as "active", groups: groups.split(";").filter(Boolean) };
@@ -76,13 +78,31 @@ async function found(now: number): Promise<void> {
     const empty = emptyDocument();
     const entry = await appendEntry(
       tx,
-      { maker: null, act: "found", places: document.places.map(({ id }) => id), edits: [], ripple: null, note: "Brinehaven's spaces, people and groups brought in.", touchesAccess: true },
+      {
+        maker: null,
+        act: "found",
+        places: document.places.map(({ id }) => id),
+        edits: [],
+        ripple: null,
+        note: "Brinehaven's spaces, people and groups brought in.",
+        touchesAccess: true,
+      },
       now,
     );
     await writeDifference(tx, empty, document, entry.seq, null);
-    await tx.insert(spaces).values(demoSpaces.map(({ id, slug, purpose, landing }, position) => ({ placeId: id, slug, purpose, landingId: landing, position })));
+    await tx
+      .insert(spaces)
+      .values(demoSpaces.map(({ id, slug, purpose, landing }, position) => ({ placeId: id, slug, purpose, landingId: landing, position })));
     for (const person of people) await addAccount(tx, { ...person, email: `${person.id}@brinehaven.invalid`, passwordHash });
-    await tx.insert(castTable).values(demoCast.map(({ person, role }, position) => ({ personId: person, role, email: `${person}@brinehaven.invalid`, password, position })));
+    await tx.insert(castTable).values(
+      demoCast.map(({ person, role }, position) => ({
+        personId: person,
+        role,
+        email: `${person}@brinehaven.invalid`,
+        password,
+        position,
+      })),
+    );
   });
 }
 
@@ -93,7 +113,11 @@ async function importChange(now: number, maker: string, note: string, change: (d
     const after = change(before);
     const touched = after.places.filter((place, i) => place !== before.places[i]).map(({ id }) => id);
     const effect = ripple(compile(before), compile(after), now);
-    const entry = await appendEntry(tx, { maker, act: "rules", places: touched, edits: [], ripple: effect, note, touchesAccess: true }, now);
+    const entry = await appendEntry(
+      tx,
+      { maker, act: "rules", places: touched, edits: [], ripple: effect, note, touchesAccess: true },
+      now,
+    );
     await writeDifference(tx, before, after, entry.seq, new Set(touched));
   });
 }
@@ -115,7 +139,10 @@ function keeperOf(page: DemoPage, pages: readonly DemoPage[]): string {
 function pageEvents(page: DemoPage, keeper: string, position: number, now: number): Event[] {
   const start = Math.max(now - page.daysAgo * DAY, now - (FOUNDED_DAYS_AGO - 2) * DAY) + position * 60_000;
   const { id, owner, title } = page;
-  const part = (step: number) => ({ schema: 1 as const, content: page.body.content.slice(0, Math.max(1, Math.ceil((page.body.content.length * step) / page.versions))) });
+  const part = (step: number) => ({
+    schema: 1 as const,
+    content: page.body.content.slice(0, Math.max(1, Math.ceil((page.body.content.length * step) / page.versions))),
+  });
   const events: Event[] = [
     { at: start, run: () => startPage(owner, { id, parent: page.parent, as: page.kind, title, body: part(1), now: start, position }) },
   ];
@@ -132,7 +159,10 @@ function pageEvents(page: DemoPage, keeper: string, position: number, now: numbe
     const at = start + 2 * HOUR + Math.floor((span * (step - 1)) / (page.versions + 1));
     const base = version;
     version = { major: base.major, minor: base.minor + 1 };
-    events.push({ at, run: () => saveVersion(owner, id, { title, body: part(step), base: `${base.major}.${base.minor}`, note: "", now: at }) });
+    events.push({
+      at,
+      run: () => saveVersion(owner, id, { title, body: part(step), base: `${base.major}.${base.minor}`, note: "", now: at }),
+    });
     if (published && (step % 3 === 0 || step === page.versions)) publish(at + HOUR / 2, "");
   }
   if (page.state === "archived" || page.state === "binned") {
@@ -145,7 +175,10 @@ function pageEvents(page: DemoPage, keeper: string, position: number, now: numbe
 
 function tagged(document: AccessDocument, pages: readonly DemoPage[]): AccessDocument {
   const tags = new Map(pages.filter((page) => page.tags.length > 0).map((page) => [page.id, page.tags]));
-  return { ...document, places: document.places.map((place) => (tags.has(place.id) ? { ...place, tags: tags.get(place.id) ?? [] } : place)) };
+  return {
+    ...document,
+    places: document.places.map((place) => (tags.has(place.id) ? { ...place, tags: tags.get(place.id) ?? [] } : place)),
+  };
 }
 
 /** A small generator with a fixed seed: the demo is the same on every machine. */
@@ -167,18 +200,30 @@ async function loadViews(pages: readonly DemoPage[], now: number): Promise<void>
       const when = new Date(now - day * DAY);
       const season = 1 + 0.6 * Math.cos(((when.getUTCMonth() - 6) / 6) * Math.PI);
       const views = Math.floor(random() * (popular[page.id] ?? 5) * season);
-      if (views > 0) rows.push({ placeId: page.id, day: when.toISOString().slice(0, 10), reader: page.id in popular && random() > 0.4 ? "outsider" : "member", views });
+      if (views > 0)
+        rows.push({
+          placeId: page.id,
+          day: when.toISOString().slice(0, 10),
+          reader: page.id in popular && random() > 0.4 ? "outsider" : "member",
+          views,
+        });
     }
   }
   await inChange(async (tx) => {
-    for (let i = 0; i < rows.length; i += 2000) await tx.insert(viewCounts).values(rows.slice(i, i + 2000)).onConflictDoNothing();
+    for (let i = 0; i < rows.length; i += 2000)
+      await tx
+        .insert(viewCounts)
+        .values(rows.slice(i, i + 2000))
+        .onConflictDoNothing();
   });
 }
 
 /** Loads the demo; `now` is the instant everything is relative to. */
 export async function loadDemo(now = Date.now()): Promise<void> {
   const folder = new URL("./texts/", import.meta.url);
-  const pages = readdirSync(folder).sort().flatMap((file) => readTexts(readFileSync(new URL(file, folder), "utf8")));
+  const pages = readdirSync(folder)
+    .sort()
+    .flatMap((file) => readTexts(readFileSync(new URL(file, folder), "utf8")));
   await found(now - FOUNDED_DAYS_AGO * DAY);
   const events = pages.flatMap((page, i) => pageEvents(page, keeperOf(page, pages), i + 1, now));
   for (const { daysAgo, maker, note, edits } of rulesHistory(now)) {
@@ -200,7 +245,15 @@ export async function loadDemo(now = Date.now()): Promise<void> {
   events.sort((a, b) => a.at - b.at);
   for (const event of events) await event.run();
   const oldPort: Edit = { kind: "state", place: "oldport", from: { state: "live" }, to: { state: "archived" } };
-  await inChange((tx) => makeChange(tx, { maker: "ines", edits: [oldPort], act: "rules", note: "Nobody has changed a word here for a year.", now: now - 3 * HOUR }));
+  await inChange((tx) =>
+    makeChange(tx, {
+      maker: "ines",
+      edits: [oldPort],
+      act: "rules",
+      note: "Nobody has changed a word here for a year.",
+      now: now - 3 * HOUR,
+    }),
+  );
   await takeBackMistake(now);
   await loadViews(pages, now);
 }
@@ -208,7 +261,9 @@ export async function loadDemo(now = Date.now()): Promise<void> {
 /** Two hours ago Maren opened a page to everybody by mistake; an hour ago she took it back. */
 async function takeBackMistake(now: number): Promise<void> {
   const edits: Edit[] = [{ kind: "grant", place: "mooring", put: grant(everyone, 1) }];
-  const { seq } = await inChange((tx) => makeChange(tx, { maker: "maren", edits, act: "rules", note: "Visitors asked how lines are handled.", now: now - 2 * HOUR }));
+  const { seq } = await inChange((tx) =>
+    makeChange(tx, { maker: "maren", edits, act: "rules", note: "Visitors asked how lines are handled.", now: now - 2 * HOUR }),
+  );
   const { seen } = await previewTakeBack("maren", seq);
   await takeBack("maren", seq, { note: "Meant the page for visitors, not this one.", seen });
 }

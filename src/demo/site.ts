@@ -7,7 +7,11 @@ export const person = (id: string): Principal => ({ person: id });
 export const members: Principal = { audience: "members" };
 export const everyone: Principal = { audience: "public" };
 
-export const grant = (to: Principal, level: Level, until?: string): Grant => ({ to, abilities: abilitiesIn(setOfLevel(level)), ...(until ? { until } : {}) });
+export const grant = (to: Principal, level: Level, until?: string): Grant => ({
+  to,
+  abilities: abilitiesIn(setOfLevel(level)),
+  ...(until ? { until } : {}),
+});
 
 /** Names of the fourteen groups; people join them in people.csv. */
 export const groupNames: Record<string, string> = {
@@ -74,7 +78,13 @@ export const demoSpaces: DemoSpace[] = [
     title: "Quay Operations",
     purpose: "Berths, cranes, shore power, and how a shift is run.",
     landing: "quayhome",
-    grants: [grant(members, COMMENTER), grant(group("operations"), WRITER), grant(group("quay"), READER), grant(person("maren"), KEEPER), grant(person("jonas"), PUBLISHER)],
+    grants: [
+      grant(members, COMMENTER),
+      grant(group("operations"), WRITER),
+      grant(group("quay"), READER),
+      grant(person("maren"), KEEPER),
+      grant(person("jonas"), PUBLISHER),
+    ],
   },
   {
     id: "dredging",
@@ -82,7 +92,12 @@ export const demoSpaces: DemoSpace[] = [
     title: "Dredging & Works",
     purpose: "Works in the water and on the quays, with those who carry them out.",
     landing: "workshome",
-    grants: [grant(group("works"), PUBLISHER), grant(group("contractors"), WRITER), grant(group("dhm"), READER), grant(person("sorin"), KEEPER)],
+    grants: [
+      grant(group("works"), PUBLISHER),
+      grant(group("contractors"), WRITER),
+      grant(group("dhm"), READER),
+      grant(person("sorin"), KEEPER),
+    ],
     ceilings: { outsiders: [], passes: true },
   },
   {
@@ -137,11 +152,46 @@ export const demoSpaces: DemoSpace[] = [
 ];
 
 export const demoPledges: Pledge[] = [
-  { id: "pledgepatrol", who: { class: "outsiders" }, rule: "never", ability: "read", where: { tag: "patrol-route" }, why: "The public never reads patrol routes." },
-  { id: "pledgeinquiry", who: { class: "outsiders" }, rule: "never", ability: "read", where: { tag: "inquiry-open" }, why: "The public never reads open inquiries." },
-  { id: "pledgesecurity", who: { class: "guests" }, rule: "never", ability: "read", where: { space: "portsecurity" }, why: "Guests never read Port Security." },
-  { id: "pledgedhm", who: { group: "dhm" }, rule: "always", ability: "read", where: { space: "inquiries", state: "live" }, why: "Duty Harbour Masters always read Safety & Inquiries." },
-  { id: "pledgenotices", who: { class: "outsiders" }, rule: "always", ability: "read", where: { space: "notices", state: "live" }, why: "What is live in Harbour Notices is always read by the public." },
+  {
+    id: "pledgepatrol",
+    who: { class: "outsiders" },
+    rule: "never",
+    ability: "read",
+    where: { tag: "patrol-route" },
+    why: "The public never reads patrol routes.",
+  },
+  {
+    id: "pledgeinquiry",
+    who: { class: "outsiders" },
+    rule: "never",
+    ability: "read",
+    where: { tag: "inquiry-open" },
+    why: "The public never reads open inquiries.",
+  },
+  {
+    id: "pledgesecurity",
+    who: { class: "guests" },
+    rule: "never",
+    ability: "read",
+    where: { space: "portsecurity" },
+    why: "Guests never read Port Security.",
+  },
+  {
+    id: "pledgedhm",
+    who: { group: "dhm" },
+    rule: "always",
+    ability: "read",
+    where: { space: "inquiries", state: "live" },
+    why: "Duty Harbour Masters always read Safety & Inquiries.",
+  },
+  {
+    id: "pledgenotices",
+    who: { class: "outsiders" },
+    rule: "always",
+    ability: "read",
+    where: { space: "notices", state: "live" },
+    why: "What is live in Harbour Notices is always read by the public.",
+  },
 ];
 
 /** A dozen people the demo's sign-in page offers with one click. */

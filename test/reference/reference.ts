@@ -83,7 +83,8 @@ function unions(doc: AccessDocument, subject: Subject, path: Place[], at: number
     if (isPublic) p = either(p, closed(grant.abilities));
     else q = either(q, closed(grant.abilities));
   }
-  if (unpublished(place) && person?.kind === "member" && place.owner === person.id) q = either(q, new Set(["read", "discuss", "revise", "retire"]));
+  if (unpublished(place) && person?.kind === "member" && place.owner === person.id)
+    q = either(q, new Set(["read", "discuss", "revise", "retire"]));
   const pass = "pass" in subject ? doc.passes.find((it) => it.id === subject.pass) : undefined;
   if (pass && !pass.revoked && running(pass.until, at)) {
     const standsAt = path.findIndex((it) => it.id === pass.place);

@@ -21,7 +21,8 @@ function principalOf(people: number, groups: number): fc.Arbitrary<Principal> {
 function soundGrant(grant: Grant, people: Person[]): Grant {
   const { to } = grant;
   const guest = "person" in to && people.find((person) => person.id === to.person)?.kind === "guest";
-  const forbidden: Ability[] = guest || ("audience" in to && to.audience !== "members") ? ["govern", "admit"] : "audience" in to ? ["govern"] : [];
+  const forbidden: Ability[] =
+    guest || ("audience" in to && to.audience !== "members") ? ["govern", "admit"] : "audience" in to ? ["govern"] : [];
   const abilities = grant.abilities.filter((ability) => !forbidden.includes(ability));
   return { ...grant, abilities: abilitiesIn(close(maskOf(abilities.length > 0 ? abilities : ["read"]))) };
 }
@@ -73,9 +74,14 @@ export const world: fc.Arbitrary<AccessDocument> = fc
     const principal = principalOf(people, groups);
     const grant = fc.record({ to: principal, abilities: abilitySet, until, draft: fc.boolean() }).map((it): Grant => it as Grant);
     const fence = fc.record({ kind: fc.constantFrom("read" as const, "write" as const), admits: fc.array(principal, { maxLength: 3 }) });
-    const person = fc.record({ kind: fc.constantFrom("member" as const, "guest" as const), status: fc.constantFrom("active" as const, "active" as const, "active" as const, "suspended" as const) });
+    const person = fc.record({
+      kind: fc.constantFrom("member" as const, "guest" as const),
+      status: fc.constantFrom("active" as const, "active" as const, "active" as const, "suspended" as const),
+    });
     const outsiders = fc.constantFrom<Ability[]>([], ["read"], ["read", "discuss"]);
-    const guests = abilitySet.map((list) => abilitiesIn(close(maskOf(list)) & GUEST_LIMIT)).filter((list) => close(maskOf(list)) === maskOf(list));
+    const guests = abilitySet
+      .map((list) => abilitiesIn(close(maskOf(list)) & GUEST_LIMIT))
+      .filter((list) => close(maskOf(list)) === maskOf(list));
     const place = fc.record({
       kind: fc.constantFrom("page" as const, "page" as const, "bulletin" as const),
       parent: fc.nat(20),
@@ -88,27 +94,43 @@ export const world: fc.Arbitrary<AccessDocument> = fc
       fences: maybe(fc.array(fence, { maxLength: 2 }), 1).map((it) => it ?? []),
       ceilings: fc.record({ outsiders, guests, passes: fc.boolean() }, { requiredKeys: [] }),
     });
-    return fc.record({
-      ceilings: fc.record({ outsiders: outsiders.map((it) => abilitiesIn(maskOf(it) & OUTSIDER_LIMIT)), guests, passes: fc.boolean() }),
-      people: fc.array(person, { minLength: people, maxLength: people }).map((list): Person[] => list.map((it, i) => ({ id: `p${i}`, ...it }))),
-      members: fc.array(fc.record({ group: fc.nat(groups - 1), person: maybe(fc.nat(people - 1), 4), inner: fc.nat(groups - 1) }), { maxLength: 8 }),
-      places: fc.array(place, { minLength: spaces + 2, maxLength: 12 }),
-      passes: fc.array(fc.record({ place: fc.nat(20), below: fc.boolean(), until, revoked: fc.constantFrom(false, false, true) }), { maxLength: 3 }),
-    }).map((raw): AccessDocument => {
-      const places = buildPlaces(raw.places, spaces, raw.people);
-      const pages = places.filter((it) => it.kind === "page" || it.kind === "bulletin");
-      return {
-        tesoroAccess: 1,
-        ceilings: raw.ceilings,
-        people: raw.people,
-        groups: Array.from({ length: groups }, (_, i) => ({
-          id: `g${i}`,
-          // A group holds groups of higher number only: no cycles.
-          members: raw.members.flatMap((it): GroupMember[] => (it.group !== i ? [] : it.person !== undefined ? [{ person: `p${it.person}` }] : it.inner > i ? [{ group: `g${it.inner}` }] : [])),
-        })),
-        places,
-        passes: raw.passes.map((it, i) => ({ ...it, id: `k${i}`, place: (pages[it.place % pages.length] as Place).id })),
-        pledges: [],
-      };
-    });
+    return fc
+      .record({
+        ceilings: fc.record({ outsiders: outsiders.map((it) => abilitiesIn(maskOf(it) & OUTSIDER_LIMIT)), guests, passes: fc.boolean() }),
+        people: fc
+          .array(person, { minLength: people, maxLength: people })
+          .map((list): Person[] => list.map((it, i) => ({ id: `p${i}`, ...it }))),
+        members: fc.array(fc.record({ group: fc.nat(groups - 1), person: maybe(fc.nat(people - 1), 4), inner: fc.nat(groups - 1) }), {
+          maxLength: 8,
+        }),
+        places: fc.array(place, { minLength: spaces + 2, maxLength: 12 }),
+        passes: fc.array(fc.record({ place: fc.nat(20), below: fc.boolean(), until, revoked: fc.constantFrom(false, false, true) }), {
+          maxLength: 3,
+        }),
+      })
+      .map((raw): AccessDocument => {
+        const places = buildPlaces(raw.places, spaces, raw.people);
+        const pages = places.filter((it) => it.kind === "page" || it.kind === "bulletin");
+        return {
+          tesoroAccess: 1,
+          ceilings: raw.ceilings,
+          people: raw.people,
+          groups: Array.from({ length: groups }, (_, i) => ({
+            id: `g${i}`,
+            // A group holds groups of higher number only: no cycles.
+            members: raw.members.flatMap((it): GroupMember[] =>
+              it.group !== i
+                ? []
+                : it.person !== undefined
+                  ? [{ person: `p${it.person}` }]
+                  : it.inner > i
+                    ? [{ group: `g${it.inner}` }]
+                    : [],
+            ),
+          })),
+          places,
+          passes: raw.passes.map((it, i) => ({ ...it, id: `k${i}`, place: (pages[it.place % pages.length] as Place).id })),
+          pledges: [],
+        };
+      });
   });

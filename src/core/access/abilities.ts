@@ -1,16 +1,6 @@
 /** Abilities and levels (access-model.md, section 4). A set of abilities is a bit mask in the order of the table there. */
 
-export const ABILITIES = [
-  "read",
-  "discuss",
-  "revise",
-  "add",
-  "publish",
-  "arrange",
-  "retire",
-  "admit",
-  "govern",
-] as const;
+export const ABILITIES = ["read", "discuss", "revise", "add", "publish", "arrange", "retire", "admit", "govern"] as const;
 
 export type Ability = (typeof ABILITIES)[number];
 /** Bit i is set when `ABILITIES[i]` is in the set. */
@@ -50,8 +40,7 @@ export function close(set: AbilitySet): AbilitySet {
 }
 
 /** The mask of a list of abilities, not closed. */
-export const maskOf = (abilities: readonly Ability[]): AbilitySet =>
-  abilities.reduce((mask, ability) => mask | bitOf(ability), NOTHING);
+export const maskOf = (abilities: readonly Ability[]): AbilitySet => abilities.reduce((mask, ability) => mask | bitOf(ability), NOTHING);
 
 /** The abilities of a mask, in the order of the table. */
 export const abilitiesIn = (set: AbilitySet): Ability[] => ABILITIES.filter((_, i) => set & (1 << i));
@@ -62,14 +51,7 @@ export type LevelName = (typeof LEVELS)[number];
 export type Level = 0 | 1 | 2 | 3 | 4 | 5;
 
 const WRITER = READ | DISCUSS | REVISE | ADD;
-const LEVEL_SETS: readonly AbilitySet[] = [
-  NOTHING,
-  READ,
-  READ | DISCUSS,
-  WRITER,
-  WRITER | PUBLISH | ARRANGE | RETIRE,
-  EVERYTHING,
-];
+const LEVEL_SETS: readonly AbilitySet[] = [NOTHING, READ, READ | DISCUSS, WRITER, WRITER | PUBLISH | ARRANGE | RETIRE, EVERYTHING];
 
 /** The abilities a level stands for. */
 export const setOfLevel = (level: Level): AbilitySet => LEVEL_SETS[level] ?? NOTHING;

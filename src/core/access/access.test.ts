@@ -81,10 +81,21 @@ describe("the access core", () => {
   it("never gives anybody anything when a grant goes, a fence comes or a ceiling sinks; the ripple is the difference of two matrices", () => {
     const narrower = (document: AccessDocument, which: number, pick: number): AccessDocument => {
       const place = document.places[pick % document.places.length] as Place;
-      const changed = (it: Partial<Place>) => ({ ...document, places: document.places.map((old) => (old === place ? { ...old, ...it } : old)) });
+      const changed = (it: Partial<Place>) => ({
+        ...document,
+        places: document.places.map((old) => (old === place ? { ...old, ...it } : old)),
+      });
       if (which === 0) return changed({ grants: place.grants.slice(1) });
-      if (which === 1) return changed({ fences: [...place.fences, { kind: pick % 2 ? "read" : "write", admits: [{ audience: "members" }] }] });
-      return { ...document, ceilings: { outsiders: [], guests: ["read"].filter((it) => document.ceilings.guests.includes(it as "read")) as "read"[], passes: false } };
+      if (which === 1)
+        return changed({ fences: [...place.fences, { kind: pick % 2 ? "read" : "write", admits: [{ audience: "members" }] }] });
+      return {
+        ...document,
+        ceilings: {
+          outsiders: [],
+          guests: ["read"].filter((it) => document.ceilings.guests.includes(it as "read")) as "read"[],
+          passes: false,
+        },
+      };
     };
     fc.assert(
       fc.property(world, world, fc.nat(2), fc.nat(30), (document, other, which, pick) => {
@@ -97,10 +108,13 @@ describe("the access core", () => {
           const expected = new Set<string>();
           for (const key of new Set([...was.keys(), ...cells.keys()])) {
             const [a, b] = [was.get(key), cells.get(key)];
-            if ((a?.set ?? 0) !== (b?.set ?? 0) || (a?.oversight ?? false) !== (b?.oversight ?? false)) expected.add(`${key} ${a?.set ?? 0}>${b?.set ?? 0}`);
+            if ((a?.set ?? 0) !== (b?.set ?? 0) || (a?.oversight ?? false) !== (b?.oversight ?? false))
+              expected.add(`${key} ${a?.set ?? 0}>${b?.set ?? 0}`);
           }
           const told = ripple(compile(document), compile(after), NOW).entries.flatMap((entry) =>
-            entry.subjects.flatMap((subject) => entry.places.map((place) => `${subject} @ ${place} ${maskOf(entry.before)}>${maskOf(entry.after)}`)),
+            entry.subjects.flatMap((subject) =>
+              entry.places.map((place) => `${subject} @ ${place} ${maskOf(entry.before)}>${maskOf(entry.after)}`),
+            ),
           );
           expect(new Set(told)).toEqual(expected);
           expect(told.length).toBe(expected.size);
@@ -113,7 +127,12 @@ describe("the access core", () => {
   it("proposes only what achieves the wishes exactly, and says why where it proposes nothing", () => {
     let achieved = 0;
     const wishOf = (document: AccessDocument, pick: number, level: number) => {
-      const principals = [{ audience: "members" as const }, { audience: "public" as const }, ...document.groups.map(({ id }) => ({ group: id })), ...document.people.map(({ id }) => ({ person: id }))];
+      const principals = [
+        { audience: "members" as const },
+        { audience: "public" as const },
+        ...document.groups.map(({ id }) => ({ group: id })),
+        ...document.people.map(({ id }) => ({ person: id })),
+      ];
       return { principal: principals[pick % principals.length] as (typeof principals)[number], level: (level % 5) as Level };
     };
     fc.assert(
@@ -151,7 +170,13 @@ describe("the access core", () => {
       groups: [{ id: "pilots", members: [{ person: "ana" }] }],
       places: [
         { ...bare, id: "site", kind: "site", grants: [{ to: { person: "cleo" }, abilities: [...ABILITIES] }] },
-        { ...bare, id: "space", kind: "space", parent: "site", grants: [{ to: { audience: "members" }, abilities: ["read", "revise", "add"] }] },
+        {
+          ...bare,
+          id: "space",
+          kind: "space",
+          parent: "site",
+          grants: [{ to: { audience: "members" }, abilities: ["read", "revise", "add"] }],
+        },
         { ...bare, id: "page", kind: "page", parent: "space" },
       ],
       passes: [],
@@ -164,7 +189,11 @@ describe("the access core", () => {
     const { candidates, exceptions } = propose(document, "page", wishes, NOW);
     expect(exceptions).toEqual(["person:cleo"]);
     expect(candidates[0]?.edits).toHaveLength(2);
-    expect(candidates[0]?.edits).toContainEqual({ kind: "fence", place: "page", put: { kind: "write", admits: [{ group: "pilots" }, { person: "cleo" }] } });
+    expect(candidates[0]?.edits).toContainEqual({
+      kind: "fence",
+      place: "page",
+      put: { kind: "write", admits: [{ group: "pilots" }, { person: "cleo" }] },
+    });
     expect(candidates[0]?.unwishedLosses).toEqual({ outsiders: 0, guests: 0, members: 0 });
   });
 

@@ -1,5 +1,5 @@
 /** Who may make which change (access-model.md, section 6a): the table for single acts and what stands over all of them. */
-import { ADD, ADMIT, type AbilitySet, abilitiesIn, DISCUSS, GOVERN, maskOf, NOTHING, PUBLISH, READ, RETIRE, REVISE } from "./abilities.ts";
+import { type AbilitySet, ADD, ADMIT, abilitiesIn, DISCUSS, GOVERN, maskOf, NOTHING, PUBLISH, READ, RETIRE, REVISE } from "./abilities.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, compile, placeOf, subjectOf } from "./compile.ts";
 import { subjectKey } from "./document.ts";
 import { applyEdits, type Edit, isRuleEdit } from "./edits.ts";
@@ -60,7 +60,11 @@ class Judge {
   standing(id: string): Standing & { place: CompiledPlace | undefined } {
     const place = placeOf(this.before, id);
     if (!place) return { set: NOTHING, oversight: false, place };
-    return { set: effectiveSet(this.before, this.maker, place, this.at), oversight: hasOversight(this.before, this.maker, place, this.at), place };
+    return {
+      set: effectiveSet(this.before, this.maker, place, this.at),
+      oversight: hasOversight(this.before, this.maker, place, this.at),
+      place,
+    };
   }
 
   private owns(place: CompiledPlace | undefined): boolean {
@@ -70,7 +74,8 @@ class Judge {
   /** The line of the table for one edit. */
   act(edit: Edit, started: ReadonlySet<string>): void {
     if (edit.kind === "start") {
-      if (!(this.standing(edit.parent).set & ADD)) this.refuse({ code: "notAllowed", place: edit.parent, message: "You may not add pages here." });
+      if (!(this.standing(edit.parent).set & ADD))
+        this.refuse({ code: "notAllowed", place: edit.parent, message: "You may not add pages here." });
     } else if (started.has(edit.place)) {
       this.refuse({ code: "notAllowed", place: edit.place, message: "A page is started first and changed in a step of its own." });
     } else if (edit.kind === "state") this.stateChange(edit);
@@ -82,11 +87,16 @@ class Judge {
     const mayAdmit = oversight || (set & ADMIT) !== 0;
     const helpers = edit.kind === "grant" && place?.unpublished === true && this.owns(place) && this.isHelperEdit(edit, set);
     if (!mayAdmit && !helpers) {
-      this.refuse({ code: "notAllowed", place: edit.place, message: "You may not change who has access here: that needs Keeper, or oversight." });
+      this.refuse({
+        code: "notAllowed",
+        place: edit.place,
+        message: "You may not change who has access here: that needs Keeper, or oversight.",
+      });
     }
     if (edit.kind !== "grant" || !edit.put || oversight) return;
     const put = maskOf(edit.put.abilities);
-    if (put & GOVERN) this.refuse({ code: "onlyOverseers", place: edit.place, message: "Only those with oversight of a place grant Keeper there." });
+    if (put & GOVERN)
+      this.refuse({ code: "onlyOverseers", place: edit.place, message: "Only those with oversight of a place grant Keeper there." });
     const beyond = put & ~set & ~(edit.remove ? maskOf(edit.remove.abilities) : NOTHING);
     if (beyond) this.refuse({ code: "givesMoreThanHeld", place: edit.place, message: lacking(beyond) });
   }
@@ -104,13 +114,18 @@ class Judge {
     if (gone(edit.from.state) || gone(edit.to.state)) {
       const ownDraft = this.owns(place) && place?.unpublished === true;
       if (!oversight && !(set & RETIRE) && !ownDraft) {
-        this.refuse({ code: "notAllowed", place: edit.place, message: "You may not archive, bin or restore this: that needs Publisher, or oversight." });
+        this.refuse({
+          code: "notAllowed",
+          place: edit.place,
+          message: "You may not archive, bin or restore this: that needs Publisher, or oversight.",
+        });
       }
       return;
     }
     const above = place?.place.parent === undefined ? NOTHING : this.standing(place.place.parent).set;
     const mayPublish = (set & PUBLISH) !== 0 || (place?.unpublished === true && this.owns(place) && (above & PUBLISH) !== 0);
-    if (!mayPublish) this.refuse({ code: "notAllowed", place: edit.place, message: "You may not publish or take down this: that needs Publisher." });
+    if (!mayPublish)
+      this.refuse({ code: "notAllowed", place: edit.place, message: "You may not publish or take down this: that needs Publisher." });
   }
 
   /** Nobody gives what they lack: the test is on the outcome. */
@@ -121,14 +136,16 @@ class Judge {
       for (const id of entry.places) {
         const { set, oversight } = this.standing(id);
         if (oversight) continue;
-        if (entry.oversight === "gained") this.refuse({ code: "onlyOverseers", place: id, message: "Only those with oversight give oversight." });
+        if (entry.oversight === "gained")
+          this.refuse({ code: "onlyOverseers", place: id, message: "Only those with oversight give oversight." });
         if (gains & ~set) this.refuse({ code: "givesMoreThanHeld", place: id, message: lacking(gains & ~set) });
       }
     }
   }
 }
 
-const lacking = (abilities: AbilitySet): string => `Nobody gives what they lack: you do not hold ${abilitiesIn(abilities).join(", ")} here.`;
+const lacking = (abilities: AbilitySet): string =>
+  `Nobody gives what they lack: you do not hold ${abilitiesIn(abilities).join(", ")} here.`;
 
 export interface Request {
   edits: readonly Edit[];
@@ -158,7 +175,10 @@ export function judgeChange(before: AccessIndex, after: AccessIndex, request: Re
   if (ofRules) judge.outcome(ofRules);
   const steppingIn = ofRules !== null && restsOnOversight(judge, ruleEdits, ofRules, request.maker);
   if (steppingIn && !request.reason) {
-    judge.refuse({ code: "reasonNeeded", message: "This gives you an ability by oversight alone: it is a stepping in, and needs a reason." });
+    judge.refuse({
+      code: "reasonNeeded",
+      message: "This gives you an ability by oversight alone: it is a stepping in, and needs a reason.",
+    });
   }
   if (hasLastKey(before) && !hasLastKey(after)) {
     judge.refuse({ code: "lastKey", message: "This would leave no active member who keeps the whole site without an end date." });
@@ -182,4 +202,3 @@ function restsOnOversight(judge: Judge, edits: readonly Edit[], it: Ripple, make
   const own = subjectKey({ person: maker });
   return lacksAdmit && it.entries.some((entry) => entry.gains.length > 0 && entry.subjects.includes(own));
 }
-

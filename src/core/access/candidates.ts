@@ -25,12 +25,24 @@ interface Ground {
 
 function groundOf(index: AccessIndex, place: CompiledPlace, covered: readonly Covered[], at: number): Ground {
   const path = pathOf(index, place);
-  const start = Math.max(0, path.findLastIndex((step) => step.fresh));
-  const sources = path.slice(start).flatMap((step) =>
-    step.place.grants.flatMap((grant, i): Source[] => ((step.grants[i]?.until ?? 0) > at ? [{ place: step.place.id, grant }] : [])),
+  const start = Math.max(
+    0,
+    path.findLastIndex((step) => step.fresh),
   );
+  const sources = path
+    .slice(start)
+    .flatMap((step) =>
+      step.place.grants.flatMap((grant, i): Source[] => ((step.grants[i]?.until ?? 0) > at ? [{ place: step.place.id, grant }] : [])),
+    );
   const id = place.place.id;
-  return { index, place, id, covered, here: sources.filter((it) => it.place === id && !it.grant.draft), above: sources.filter((it) => it.place !== id) };
+  return {
+    index,
+    place,
+    id,
+    covered,
+    here: sources.filter((it) => it.place === id && !it.grant.draft),
+    above: sources.filter((it) => it.place !== id),
+  };
 }
 
 const wishFor = (ground: Ground, principal: Principal): Covered | undefined =>
@@ -124,7 +136,10 @@ function expelling(ground: Ground): Edit[] {
 /** Starts fresh: what was granted above is granted here again as far as the wishes allow. */
 function startingFresh(ground: Ground): Edit[] {
   if (ground.place.fresh || ground.place.place.kind === "site") return [];
-  const edits = [{ kind: "stance", place: ground.id, from: "follow", to: "fresh" } as Edit, ...localGrants(ground, { lowerOthers: true, addMissing: true })];
+  const edits = [
+    { kind: "stance", place: ground.id, from: "follow", to: "fresh" } as Edit,
+    ...localGrants(ground, { lowerOthers: true, addMissing: true }),
+  ];
   const present = new Set(ground.place.place.grants.map(grantKey));
   for (const edit of edits) if (edit.kind === "grant" && edit.put) present.add(grantKey(edit.put));
   for (const { grant } of ground.above) {

@@ -87,10 +87,10 @@ class Checker {
       if (place.parent !== undefined) this.fail(`${path}.parent`, "a site has no parent");
       return;
     }
-    if (place.parent === undefined) return this.fail(path, `a ${place.kind} needs a parent`);
-    const parent = this.places.get(place.parent);
-    if (!parent) return this.fail(`${path}.parent`, `no place has the id "${place.parent}"`);
-    if (!PARENTS[place.kind].includes(parent.kind)) this.fail(`${path}.parent`, `a ${place.kind} cannot stand in a ${parent.kind}`);
+    const parent = place.parent === undefined ? undefined : this.places.get(place.parent);
+    if (place.parent === undefined) this.fail(path, `a ${place.kind} needs a parent`);
+    else if (!parent) this.fail(`${path}.parent`, `no place has the id "${place.parent}"`);
+    else if (!PARENTS[place.kind].includes(parent.kind)) this.fail(`${path}.parent`, `a ${place.kind} cannot stand in a ${parent.kind}`);
   }
 
   private state(place: Place, path: string): void {
@@ -151,7 +151,8 @@ class Checker {
       const path = `$.pledges[${i}]`;
       if (!("class" in pledge.who)) this.member(pledge.who, `${path}.who`);
       const { space, subtree } = pledge.where;
-      if (space !== undefined && this.places.get(space)?.kind !== "space") this.fail(`${path}.where.space`, `no space has the id "${space}"`);
+      if (space !== undefined && this.places.get(space)?.kind !== "space")
+        this.fail(`${path}.where.space`, `no space has the id "${space}"`);
       if (subtree !== undefined && !this.places.has(subtree)) this.fail(`${path}.where.subtree`, `no place has the id "${subtree}"`);
     });
   }

@@ -182,7 +182,13 @@ export function compile(document: AccessDocument): AccessIndex {
   const members = numberOf({ audience: "members" });
   const { places, numbers } = compilePlaces(document, numberOf);
 
-  const outsider = { class: "outsiders" as const, suspended: false, matches: new Set([everyone]), named: new Set([everyone]), person: null };
+  const outsider = {
+    class: "outsiders" as const,
+    suspended: false,
+    matches: new Set([everyone]),
+    named: new Set([everyone]),
+    person: null,
+  };
   const nobodysPass = { pass: null, passPlace: -1, passEnd: Number.NEGATIVE_INFINITY };
   const subjects: CompiledSubject[] = [{ subject: { public: true }, ...outsider, ...nobodysPass }];
   for (const pass of document.passes) {
@@ -250,4 +256,3 @@ export function peopleOf(index: AccessIndex, principal: Principal): CompiledSubj
   const groups = groupsOfPeople(index.document);
   return people.filter((entry) => groups.get((entry.person as Person).id)?.has(principal.group));
 }
-

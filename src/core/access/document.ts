@@ -122,8 +122,7 @@ export function subjectOfKey(key: string): Subject {
 export const endOf = (until: string | null | undefined): number =>
   until === null || until === undefined ? Number.POSITIVE_INFINITY : instantOf(until);
 
-const INSTANT =
-  /^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d)(?::(\d\d)(?:\.(\d+))?)?(Z|[+-]\d\d:\d\d)$/;
+const INSTANT = /^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d)(?::(\d\d)(?:\.(\d+))?)?(Z|[+-]\d\d:\d\d)$/;
 
 /**
  * Milliseconds since the epoch of an ISO 8601 instant with an offset, cut to the millisecond (section 11);

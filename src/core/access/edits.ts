@@ -3,7 +3,16 @@
  * them. An edit names what it replaces by value, so that a change made meanwhile by somebody else is noticed.
  */
 import { maskOf } from "./abilities.ts";
-import { type AccessDocument, type Fence, type Grant, type PageState, type Place, principalKey, type StateBefore, type Stance } from "./document.ts";
+import {
+  type AccessDocument,
+  type Fence,
+  type Grant,
+  type PageState,
+  type Place,
+  principalKey,
+  type Stance,
+  type StateBefore,
+} from "./document.ts";
 
 export interface StateMark {
   state: PageState;
@@ -41,7 +50,8 @@ function swap<T>(list: readonly T[], key: (item: T) => string, remove: T | undef
   return [...rest.slice(0, at), put, ...rest.slice(at)];
 }
 
-const sameMark = (place: Place, mark: StateMark): boolean => place.state === mark.state && (place.was ?? undefined) === (mark.was ?? undefined);
+const sameMark = (place: Place, mark: StateMark): boolean =>
+  place.state === mark.state && (place.was ?? undefined) === (mark.was ?? undefined);
 
 /** One place with an edit made, or the sentence that says why the edit does not fit any more. */
 function editPlace(place: Place, edit: Exclude<Edit, { kind: "start" }>): Place | string {
@@ -102,20 +112,24 @@ const startedPlace = (edit: Extract<Edit, { kind: "start" }>): Place => ({
 });
 
 /** The edits that undo these, in the order in which to make them. A page that was started goes to the bin: nothing is lost. */
-export function invertEdits(edits: readonly Edit[]): Edit[] {
-  return [...edits].reverse().map((edit): Edit => {
-    switch (edit.kind) {
-      case "grant":
-        return { kind: "grant", place: edit.place, ...(edit.put ? { remove: edit.put } : {}), ...(edit.remove ? { put: edit.remove } : {}) };
-      case "fence":
-        return { kind: "fence", place: edit.place, ...(edit.put ? { remove: edit.put } : {}), ...(edit.remove ? { put: edit.remove } : {}) };
-      case "stance":
-      case "state":
-        return { ...edit, from: edit.to, to: edit.from } as Edit;
-      case "start":
-        return { kind: "state", place: edit.place, from: { state: "draft" }, to: { state: "binned", was: "draft" } };
-    }
-  });
+export const invertEdits = (edits: readonly Edit[]): Edit[] => [...edits].reverse().map(inverse);
+
+/** What an edit removed is put back, and what it put is removed. */
+const swapped = <T>({ put, remove }: { put?: T; remove?: T }) => ({ ...(put ? { remove: put } : {}), ...(remove ? { put: remove } : {}) });
+
+function inverse(edit: Edit): Edit {
+  switch (edit.kind) {
+    case "grant":
+      return { kind: "grant", place: edit.place, ...swapped(edit) };
+    case "fence":
+      return { kind: "fence", place: edit.place, ...swapped(edit) };
+    case "stance":
+      return { ...edit, from: edit.to, to: edit.from };
+    case "state":
+      return { ...edit, from: edit.to, to: edit.from };
+    case "start":
+      return { kind: "state", place: edit.place, from: { state: "draft" }, to: { state: "binned", was: "draft" } };
+  }
 }
 
 /** Whether an edit changes rules, and not only the life of a page. */

@@ -14,7 +14,8 @@ import {
 import type { AccessIndex, CompiledFence, CompiledPlace, CompiledSubject } from "./compile.ts";
 import type { PageState } from "./document.ts";
 
-export const admits = (fence: CompiledFence, subject: CompiledSubject): boolean => fence.admits.some((number) => subject.matches.has(number));
+export const admits = (fence: CompiledFence, subject: CompiledSubject): boolean =>
+  fence.admits.some((number) => subject.matches.has(number));
 
 /** What a subject owns as the writer of an unpublished page. */
 export const ownsAsMember = (subject: CompiledSubject, place: CompiledPlace): boolean =>

@@ -10,7 +10,13 @@ export type Step =
   | { layer: "grants"; effect: "gives"; place: string; rule: "grant"; grant: Grant; own: boolean }
   | { layer: "grants"; effect: "gives"; place: string; rule: "ownDraft" }
   | { layer: "grants"; effect: "gives"; place: string; rule: "pass"; pass: string }
-  | { layer: "grants"; effect: "stops"; rule: "noGrant"; cutOff: { place: string; by: string; grant: Grant }[]; ended: { place: string; grant: Grant }[] }
+  | {
+      layer: "grants";
+      effect: "stops";
+      rule: "noGrant";
+      cutOff: { place: string; by: string; grant: Grant }[];
+      ended: { place: string; grant: Grant }[];
+    }
   | { layer: "fences"; effect: "stops"; place: string; fence: Fence }
   | { layer: "ceilings"; effect: "stops"; place: string; which: "outsiders" | "guests" | "passes" }
   | { layer: "state"; effect: "stops"; place: string; state: PageState | "unpublished" };
@@ -101,7 +107,11 @@ function ceilingsInTheWay(index: AccessIndex, subject: CompiledSubject, place: C
   }
   if (subject.pass === null) return openToPublic ? [] : [outsiders];
   if (byPublic || (place.passes && (sources.fromOthers || !anySource) && bit === bitOf("read"))) return [];
-  return [...(sources.fromOthers ? [] : [outsiders]), ...(sources.fromOthers && !place.passes ? [step("passes", site.passes)] : []), ...(sources.fromOthers && sources.fromPublic ? [outsiders] : [])];
+  return [
+    ...(sources.fromOthers ? [] : [outsiders]),
+    ...(sources.fromOthers && !place.passes ? [step("passes", site.passes)] : []),
+    ...(sources.fromOthers && sources.fromPublic ? [outsiders] : []),
+  ];
 }
 
 function statesInTheWay(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, bit: AbilitySet, at: number): Step[] {
@@ -118,12 +128,14 @@ function statesInTheWay(index: AccessIndex, subject: CompiledSubject, place: Com
 }
 
 /** Leaves out sources that a ceiling cancels, so that an answer of yes lists only what really gives it. */
-const reallyGives = (subject: CompiledSubject, place: CompiledPlace, bit: AbilitySet) => (step: Step): boolean => {
-  if (subject.class === "members" || step.layer !== "grants" || step.effect !== "gives") return true;
-  const fromPublic = step.rule === "grant" && "audience" in step.grant.to && step.grant.to.audience === "public";
-  if (fromPublic) return (place.outsiderCeiling & bit) !== 0;
-  return subject.class === "guests" ? (place.guestCeiling & bit) !== 0 : place.passes;
-};
+const reallyGives =
+  (subject: CompiledSubject, place: CompiledPlace, bit: AbilitySet) =>
+  (step: Step): boolean => {
+    if (subject.class === "members" || step.layer !== "grants" || step.effect !== "gives") return true;
+    const fromPublic = step.rule === "grant" && "audience" in step.grant.to && step.grant.to.audience === "public";
+    if (fromPublic) return (place.outsiderCeiling & bit) !== 0;
+    return subject.class === "guests" ? (place.guestCeiling & bit) !== 0 : place.passes;
+  };
 
 /**
  * Answers whether a subject has an ability at a place at an instant (milliseconds since the epoch), with the steps to

@@ -136,7 +136,10 @@ function readFence(r: Reader, value: unknown, path: string): Fence {
 function readCeilings(r: Reader, value: unknown, path: string): Ceilings {
   const it = r.object(value, path, ["outsiders", "guests", "passes"]);
   const ceilings: Ceilings = {};
-  for (const [field, limit] of [["outsiders", OUTSIDER_LIMIT], ["guests", GUEST_LIMIT]] as const) {
+  for (const [field, limit] of [
+    ["outsiders", OUTSIDER_LIMIT],
+    ["guests", GUEST_LIMIT],
+  ] as const) {
     if (it[field] === undefined) continue;
     const abilities = r.abilities(it[field], `${path}.${field}`);
     const mask = maskOf(abilities);

@@ -1,6 +1,6 @@
 /** Pledges: statements about access that must stay true (access-model.md, section 9). */
 import { bitOf } from "./abilities.ts";
-import { type AccessIndex, type CompiledPlace, type CompiledSubject, below, peopleOf, placeOf } from "./compile.ts";
+import { type AccessIndex, below, type CompiledPlace, type CompiledSubject, peopleOf, placeOf } from "./compile.ts";
 import { type Pledge, subjectKey } from "./document.ts";
 import { classKey, effectiveSet, ownersOfUnpublished } from "./evaluate.ts";
 

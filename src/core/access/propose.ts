@@ -53,7 +53,8 @@ export interface Covered {
 }
 
 const rank = (principal: Principal): number => ("person" in principal ? 3 : "group" in principal ? 2 : 1);
-const width = (principal: Principal): number => ("audience" in principal ? ["public", "accounts", "members"].indexOf(principal.audience) : 0);
+const width = (principal: Principal): number =>
+  "audience" in principal ? ["public", "accounts", "members"].indexOf(principal.audience) : 0;
 
 /** Of two wishes that name the same person, whether the first decides: person, group, audience; the narrower audience; the higher level. */
 const moreSpecific = (a: Wish, b: Wish): boolean => {
@@ -75,11 +76,13 @@ export function coverage(index: AccessIndex, place: CompiledPlace, wishes: reado
       else if (!known || moreSpecific(wish, known)) deciding.set(subject, wish);
     }
   }
-  const covered = wishes.map((wish): Covered => ({
-    wish,
-    target: setOfLevel(wish.level),
-    subjects: [...deciding].filter(([, decided]) => decided === wish).map(([subject]) => subject),
-  }));
+  const covered = wishes.map(
+    (wish): Covered => ({
+      wish,
+      target: setOfLevel(wish.level),
+      subjects: [...deciding].filter(([, decided]) => decided === wish).map(([subject]) => subject),
+    }),
+  );
   return { covered, exceptions: [...exceptions] };
 }
 

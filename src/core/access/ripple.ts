@@ -117,7 +117,15 @@ function entryOf(pair: Pair, was: { set: AbilitySet; oversight: boolean }, is: {
   };
 }
 
-function notePass(passes: Ripple["passes"], before: AccessIndex, after: AccessIndex, pair: Pair, place: string, id: string, at: number): void {
+function notePass(
+  passes: Ripple["passes"],
+  before: AccessIndex,
+  after: AccessIndex,
+  pair: Pair,
+  place: string,
+  id: string,
+  at: number,
+): void {
   const worked = (standingAt(before, pair.before, place, at).set & READ) !== 0;
   const works = (standingAt(after, pair.after, place, at).set & READ) !== 0;
   if (works && !worked) passes.start.push(id);

@@ -72,7 +72,9 @@ function grantStepSentence(step: Extract<Step, { layer: "grants" }>, names: Name
     if (step.rule === "pass") return `They hold a pass for ${names.place(step.place)}.`;
     return `A grant on ${names.place(step.place)} says that ${grantSentence(step.grant, names)}.`;
   }
-  const cut = step.cutOff.map(({ place, by, grant }) => ` On ${names.place(place)} ${grantSentence(grant, names)}, but ${names.place(by)} starts fresh.`);
+  const cut = step.cutOff.map(
+    ({ place, by, grant }) => ` On ${names.place(place)} ${grantSentence(grant, names)}, but ${names.place(by)} starts fresh.`,
+  );
   const ended = step.ended.map(({ place, grant }) => ` A grant on ${names.place(place)} ended on ${(grant.until ?? "").slice(0, 10)}.`);
   return `No grant gives it.${cut.join("")}${ended.join("")}`;
 }
@@ -103,7 +105,11 @@ const stateName = (mark: StateMark): string => (mark.state === "draft" ? "a draf
 export function editSentence(edit: Edit, names: Names): string {
   switch (edit.kind) {
     case "grant":
-      return swapSentence("grant", edit.remove ? grantSentence(edit.remove, names) : null, edit.put ? grantSentence(edit.put, names) : null);
+      return swapSentence(
+        "grant",
+        edit.remove ? grantSentence(edit.remove, names) : null,
+        edit.put ? grantSentence(edit.put, names) : null,
+      );
     case "fence": {
       const of = (fence: Fence | undefined) => (fence ? fenceSentence(fence, names) : null);
       return swapSentence(`${(edit.put ?? edit.remove)?.kind ?? ""} fence`, of(edit.remove), of(edit.put));

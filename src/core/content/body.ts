@@ -62,7 +62,8 @@ class BodyChecker {
     if (depth > BODY_LIMITS.depth) return void this.errors.push(`${path} is nested deeper than ${BODY_LIMITS.depth}`);
     for (const key of Object.keys(node.attrs ?? {})) if (!allowed.includes(key)) this.errors.push(`${path}.attrs.${key} is unknown`);
     if (node.type === "text") this.leaf(node, path);
-    for (const [i, child] of (Array.isArray(node.content) ? node.content : []).entries()) this.node(child, `${path}.content[${i}]`, depth + 1);
+    for (const [i, child] of (Array.isArray(node.content) ? node.content : []).entries())
+      this.node(child, `${path}.content[${i}]`, depth + 1);
   }
 
   private leaf(node: BodyNode, path: string): void {
@@ -104,7 +105,8 @@ export function pagesLinkedFrom(body: PageBody): string[] {
 
 /** The words of a body, blocks on lines of their own. */
 export function bodyText(body: PageBody): string {
-  const words = (node: BodyNode): string => node.text ?? (node.content ?? []).map(words).join(node.content?.[0]?.type === "text" ? "" : "\n");
+  const words = (node: BodyNode): string =>
+    node.text ?? (node.content ?? []).map(words).join(node.content?.[0]?.type === "text" ? "" : "\n");
   return body.content.map(words).join("\n");
 }
 

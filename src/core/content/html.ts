@@ -22,7 +22,9 @@ function marked(html: string, mark: Mark, resolve: ResolvePage): string {
   const { page, href } = mark.attrs ?? {};
   if (page) {
     const target = resolve(page);
-    return target === null ? `<span class="closed-link" title="This link leads to a page that is not open to you.">${html}</span>` : `<a href="${escapeHtml(target)}">${html}</a>`;
+    return target === null
+      ? `<span class="closed-link" title="This link leads to a page that is not open to you.">${html}</span>`
+      : `<a href="${escapeHtml(target)}">${html}</a>`;
   }
   return href && isSafeHref(href) ? `<a href="${escapeHtml(href)}" rel="noreferrer">${html}</a>` : html;
 }

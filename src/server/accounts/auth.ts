@@ -6,7 +6,8 @@ import * as schema from "../db/schema.ts";
 
 function make() {
   const secret = process.env.TESORO_SECRET;
-  if (!secret) throw new Error("TESORO_SECRET is not set: `npm start` makes one; on your own server set it to 32 or more random characters.");
+  if (!secret)
+    throw new Error("TESORO_SECRET is not set: `npm start` makes one; on your own server set it to 32 or more random characters.");
   return betterAuth({
     database: drizzleAdapter(database(), { provider: "pg", schema }),
     secret,

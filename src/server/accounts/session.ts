@@ -1,6 +1,7 @@
 /** Signing in and out, and who a request comes from. */
-import { asc, eq } from "drizzle-orm";
+
 import { hashPassword } from "better-auth/crypto";
+import { asc, eq } from "drizzle-orm";
 import { readAccess } from "../access/current.ts";
 import { inSnapshot, type Tx } from "../db/client.ts";
 import { account, demoCast, user } from "../db/schema.ts";
@@ -71,9 +72,14 @@ export async function signOut(headers: Headers): Promise<Response> {
 /** Gives a person an account with a password that was hashed before. */
 export async function addAccount(tx: Tx, person: { id: string; name: string; email: string; passwordHash: string }): Promise<void> {
   await tx.insert(user).values({ id: person.id, name: person.name, email: person.email, emailVerified: true });
-  await tx.insert(account).values({ id: `credential-${person.id}`, accountId: person.id, providerId: "credential", userId: person.id, password: person.passwordHash });
+  await tx.insert(account).values({
+    id: `credential-${person.id}`,
+    accountId: person.id,
+    providerId: "credential",
+    userId: person.id,
+    password: person.passwordHash,
+  });
 }
 
 /** A memory-hard hash of a password. */
 export const hashOfPassword = (password: string): Promise<string> => hashPassword(password);
-

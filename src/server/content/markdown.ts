@@ -2,7 +2,8 @@
 import { marked, type Token, type Tokens } from "marked";
 import { type BodyNode, isSafeHref, type Mark, type PageBody } from "../../core/content/body.ts";
 
-const text = (value: string, marks: Mark[]): BodyNode[] => (value === "" ? [] : [{ type: "text", text: value, ...(marks.length > 0 ? { marks } : {}) }]);
+const text = (value: string, marks: Mark[]): BodyNode[] =>
+  value === "" ? [] : [{ type: "text", text: value, ...(marks.length > 0 ? { marks } : {}) }];
 
 const decode = (value: string): string =>
   value.replaceAll("&lt;", "<").replaceAll("&gt;", ">").replaceAll("&quot;", '"').replaceAll("&#39;", "'").replaceAll("&amp;", "&");
@@ -51,13 +52,23 @@ function block(token: Token): BodyNode[] {
     case "text":
       return [paragraph("tokens" in token && token.tokens ? token.tokens : [token])];
     case "list":
-      return [{ type: token.ordered ? "orderedList" : "bulletList", content: (token as Tokens.List).items.map((item) => ({ type: "listItem", content: item.tokens.flatMap(block) })) }];
+      return [
+        {
+          type: token.ordered ? "orderedList" : "bulletList",
+          content: (token as Tokens.List).items.map((item) => ({ type: "listItem", content: item.tokens.flatMap(block) })),
+        },
+      ];
     case "blockquote":
       return [{ type: "blockquote", content: (token.tokens ?? []).flatMap(block) }];
     case "code":
       return [{ type: "codeBlock", content: text(token.text, []) }];
     case "table":
-      return [{ type: "table", content: [row(token.header, "tableHeader"), ...(token as Tokens.Table).rows.map((cells) => row(cells, "tableCell"))] }];
+      return [
+        {
+          type: "table",
+          content: [row(token.header, "tableHeader"), ...(token as Tokens.Table).rows.map((cells) => row(cells, "tableCell"))],
+        },
+      ];
     case "hr":
       return [{ type: "horizontalRule" }];
     case "space":

@@ -37,14 +37,26 @@ export async function loadDocument(tx: Tx, seq: number | null = null): Promise<A
   const passRows = await tx.select().from(passes).where(holds(passes, seq)).orderBy(asc(passes.rowId));
   const pledgeRows = await tx.select().from(pledges).where(holds(pledges, seq)).orderBy(asc(pledges.rowId));
 
-  const membersOf = gather(memberRows, (row) => row.groupId, (row) => (row.memberKind === "person" ? { person: row.memberId } : { group: row.memberId }));
-  const grantsAt = gather(grantRows, (row) => row.placeId, (row): Grant => ({
-    to: row.to,
-    abilities: abilitiesIn(row.abilities),
-    ...(row.until ? { until: row.until.toISOString() } : {}),
-    ...(row.draft ? { draft: true } : {}),
-  }));
-  const fencesAt = gather(fenceRows, (row) => row.placeId, (row) => ({ kind: row.kind, admits: row.admits }));
+  const membersOf = gather(
+    memberRows,
+    (row) => row.groupId,
+    (row) => (row.memberKind === "person" ? { person: row.memberId } : { group: row.memberId }),
+  );
+  const grantsAt = gather(
+    grantRows,
+    (row) => row.placeId,
+    (row): Grant => ({
+      to: row.to,
+      abilities: abilitiesIn(row.abilities),
+      ...(row.until ? { until: row.until.toISOString() } : {}),
+      ...(row.draft ? { draft: true } : {}),
+    }),
+  );
+  const fencesAt = gather(
+    fenceRows,
+    (row) => row.placeId,
+    (row) => ({ kind: row.kind, admits: row.admits }),
+  );
   const ceilingsAt = new Map(ceilingRows.map((row) => [row.placeId, row.ceilings]));
   const site = placeRows.find((row) => row.kind === "site");
   return {
@@ -52,21 +64,29 @@ export async function loadDocument(tx: Tx, seq: number | null = null): Promise<A
     ceilings: { ...DEFAULT_CEILINGS, ...(site ? ceilingsAt.get(site.id) : {}) },
     people: peopleRows.map(({ id, name, kind, status }) => ({ id, name, kind, status })),
     groups: groupRows.map(({ id, name }) => ({ id, name, members: membersOf.get(id) ?? [] })),
-    places: placeRows.map((row): Place => ({
+    places: placeRows.map(
+      (row): Place => ({
+        id: row.id,
+        kind: row.kind,
+        ...(row.parentId === null ? {} : { parent: row.parentId }),
+        title: row.title,
+        state: row.state,
+        ...(row.was === null ? {} : { was: row.was }),
+        stance: row.stance,
+        ...(row.ownerId === null ? {} : { owner: row.ownerId }),
+        tags: row.tags,
+        grants: grantsAt.get(row.id) ?? [],
+        fences: fencesAt.get(row.id) ?? [],
+        ...(row.kind === "space" && ceilingsAt.has(row.id) ? { ceilings: ceilingsAt.get(row.id) } : {}),
+      }),
+    ),
+    passes: passRows.map((row) => ({
       id: row.id,
-      kind: row.kind,
-      ...(row.parentId === null ? {} : { parent: row.parentId }),
-      title: row.title,
-      state: row.state,
-      ...(row.was === null ? {} : { was: row.was }),
-      stance: row.stance,
-      ...(row.ownerId === null ? {} : { owner: row.ownerId }),
-      tags: row.tags,
-      grants: grantsAt.get(row.id) ?? [],
-      fences: fencesAt.get(row.id) ?? [],
-      ...(row.kind === "space" && ceilingsAt.has(row.id) ? { ceilings: ceilingsAt.get(row.id) } : {}),
+      place: row.placeId,
+      below: row.below,
+      ...(row.until ? { until: row.until.toISOString() } : {}),
+      revoked: row.revoked,
     })),
-    passes: passRows.map((row) => ({ id: row.id, place: row.placeId, below: row.below, ...(row.until ? { until: row.until.toISOString() } : {}), revoked: row.revoked })),
     pledges: pledgeRows.map((row) => row.pledge),
   };
 }
@@ -92,23 +112,71 @@ function rowsOf(document: AccessDocument, touched: ReadonlySet<string> | null): 
   const ceilingList = [...sites, ...placeList.flatMap(({ id, ceilings: own }) => (own ? [{ id, ceilings: own }] : []))];
   const memberList = document.groups.flatMap((group) => group.members.map((member) => ({ group: group.id, member })));
   return {
-    people: rows(document.people, ({ id }) => id, ({ id, name, kind, status }) => ({ id, name: name ?? id, kind, status })),
-    groups: rows(document.groups, ({ id }) => id, ({ id, name }) => ({ id, name: name ?? id })),
-    memberships: rows(memberList, ({ group, member }) => `${group}|${principalKey(member)}`, ({ group, member }) => ({
-      groupId: group,
-      memberKind: "person" in member ? "person" : "group",
-      memberId: "person" in member ? member.person : member.group,
-    })),
-    places: rows(placeList, ({ id }) => id, ({ id, kind, parent, title, state, was, stance, owner, tags }) => ({
-      id, kind, parentId: parent ?? null, title: title ?? "", state, was: was ?? null, stance, ownerId: owner ?? null, tags,
-    })),
-    grants: rows(grantList, ({ place, grant }) => `${place.id}|${grantKey(grant)}`, ({ place, grant }) => ({
-      placeId: place.id, to: grant.to, abilities: maskOf(grant.abilities), until: grant.until ? new Date(grant.until) : null, draft: grant.draft === true,
-    })),
-    fences: rows(fenceList, ({ place, fence }) => `${place.id}|${fenceKey(fence)}`, ({ place, fence }) => ({ placeId: place.id, kind: fence.kind, admits: fence.admits })),
-    ceilings: rows(ceilingList, ({ id }) => id, ({ id, ceilings: own }) => ({ placeId: id, ceilings: own })),
-    passes: rows(document.passes, ({ id }) => id, ({ id, place, below, until, revoked }) => ({ id, placeId: place, below, until: until ? new Date(until) : null, revoked })),
-    pledges: rows(document.pledges, ({ id }) => id, (pledge) => ({ id: pledge.id, pledge })),
+    people: rows(
+      document.people,
+      ({ id }) => id,
+      ({ id, name, kind, status }) => ({ id, name: name ?? id, kind, status }),
+    ),
+    groups: rows(
+      document.groups,
+      ({ id }) => id,
+      ({ id, name }) => ({ id, name: name ?? id }),
+    ),
+    memberships: rows(
+      memberList,
+      ({ group, member }) => `${group}|${principalKey(member)}`,
+      ({ group, member }) => ({
+        groupId: group,
+        memberKind: "person" in member ? "person" : "group",
+        memberId: "person" in member ? member.person : member.group,
+      }),
+    ),
+    places: rows(
+      placeList,
+      ({ id }) => id,
+      ({ id, kind, parent, title, state, was, stance, owner, tags }) => ({
+        id,
+        kind,
+        parentId: parent ?? null,
+        title: title ?? "",
+        state,
+        was: was ?? null,
+        stance,
+        ownerId: owner ?? null,
+        tags,
+      }),
+    ),
+    grants: rows(
+      grantList,
+      ({ place, grant }) => `${place.id}|${grantKey(grant)}`,
+      ({ place, grant }) => ({
+        placeId: place.id,
+        to: grant.to,
+        abilities: maskOf(grant.abilities),
+        until: grant.until ? new Date(grant.until) : null,
+        draft: grant.draft === true,
+      }),
+    ),
+    fences: rows(
+      fenceList,
+      ({ place, fence }) => `${place.id}|${fenceKey(fence)}`,
+      ({ place, fence }) => ({ placeId: place.id, kind: fence.kind, admits: fence.admits }),
+    ),
+    ceilings: rows(
+      ceilingList,
+      ({ id }) => id,
+      ({ id, ceilings: own }) => ({ placeId: id, ceilings: own }),
+    ),
+    passes: rows(
+      document.passes,
+      ({ id }) => id,
+      ({ id, place, below, until, revoked }) => ({ id, placeId: place, below, until: until ? new Date(until) : null, revoked }),
+    ),
+    pledges: rows(
+      document.pledges,
+      ({ id }) => id,
+      (pledge) => ({ id: pledge.id, pledge }),
+    ),
   };
 }
 
@@ -134,7 +202,11 @@ async function closeRow(tx: Tx, name: TableName, row: Record<string, unknown>, s
   const table = tables[name];
   const columns = table as unknown as Record<string, PgColumn>;
   const conditions = KEYS[name].map((key) => same(columns[key] as PgColumn, row[key]));
-  const found = await tx.select({ rowId: table.rowId }).from(table).where(and(isNull(table.toSeq), ...conditions)).limit(1);
+  const found = await tx
+    .select({ rowId: table.rowId })
+    .from(table)
+    .where(and(isNull(table.toSeq), ...conditions))
+    .limit(1);
   if (!found[0]) throw new Error(`a row of ${name} that a change replaces is not there: ${JSON.stringify(row)}`);
   await tx.update(table).set({ toSeq: seq }).where(eq(table.rowId, found[0].rowId));
 }
@@ -145,7 +217,13 @@ const BATCH = 1000;
  * Writes what differs between two documents as of change `seq`: old rows are closed, new ones begin. Only places in
  * `touched` are compared where it is given; people, groups, passes and pledges always are.
  */
-export async function writeDifference(tx: Tx, before: AccessDocument, after: AccessDocument, seq: number, touched: ReadonlySet<string> | null): Promise<void> {
+export async function writeDifference(
+  tx: Tx,
+  before: AccessDocument,
+  after: AccessDocument,
+  seq: number,
+  touched: ReadonlySet<string> | null,
+): Promise<void> {
   const was = rowsOf(before, touched);
   const is = rowsOf(after, touched);
   for (const name of Object.keys(tables) as TableName[]) {
@@ -164,7 +242,10 @@ export async function writeDifference(tx: Tx, before: AccessDocument, after: Acc
 
 /** Sets the title readers and lists see of a place, from change `seq` on. */
 export async function writeTitle(tx: Tx, placeId: string, title: string, seq: number): Promise<void> {
-  const found = await tx.select().from(places).where(and(eq(places.id, placeId), isNull(places.toSeq)));
+  const found = await tx
+    .select()
+    .from(places)
+    .where(and(eq(places.id, placeId), isNull(places.toSeq)));
   const row = found[0];
   if (!row || row.title === title) return;
   const { rowId, ...rest } = row;
@@ -172,8 +253,19 @@ export async function writeTitle(tx: Tx, placeId: string, title: string, seq: nu
     await tx.update(places).set({ title }).where(eq(places.rowId, rowId));
     return;
   }
-  await tx.update(places).set({ toSeq: seq }).where(inArray(places.rowId, [rowId]));
+  await tx
+    .update(places)
+    .set({ toSeq: seq })
+    .where(inArray(places.rowId, [rowId]));
   await tx.insert(places).values({ ...rest, title, fromSeq: seq });
 }
 
-export const emptyDocument = (): AccessDocument => ({ tesoroAccess: 1, ceilings: DEFAULT_CEILINGS, people: [], groups: [], places: [], passes: [], pledges: [] });
+export const emptyDocument = (): AccessDocument => ({
+  tesoroAccess: 1,
+  ceilings: DEFAULT_CEILINGS,
+  people: [],
+  groups: [],
+  places: [],
+  passes: [],
+  pledges: [],
+});

@@ -3,7 +3,20 @@
  * number to another (null: still), are closed and never deleted. Sequence numbers lead to instants through `ledger`.
  */
 import { sql } from "drizzle-orm";
-import { bigint, bigserial, boolean, date, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
+import {
+  bigint,
+  bigserial,
+  boolean,
+  date,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  uniqueIndex,
+} from "drizzle-orm/pg-core";
 import type { Ceilings, Pledge, Principal } from "../../core/access/document.ts";
 import type { Edit } from "../../core/access/edits.ts";
 import type { Ripple } from "../../core/access/ripple.ts";
@@ -54,7 +67,13 @@ export const ledger = pgTable(
 
 export const people = pgTable(
   "people",
-  { ...validity(), id: text("id").notNull(), name: text("name").notNull(), kind: text("kind").$type<"member" | "guest">().notNull(), status: text("status").$type<"active" | "suspended">().notNull() },
+  {
+    ...validity(),
+    id: text("id").notNull(),
+    name: text("name").notNull(),
+    kind: text("kind").$type<"member" | "guest">().notNull(),
+    status: text("status").$type<"active" | "suspended">().notNull(),
+  },
   (t) => [current("people_now").on(t.id).where(stillValid)],
 );
 
@@ -64,7 +83,12 @@ export const groups = pgTable("groups", { ...validity(), id: text("id").notNull(
 
 export const memberships = pgTable(
   "memberships",
-  { ...validity(), groupId: text("group_id").notNull(), memberKind: text("member_kind").$type<"person" | "group">().notNull(), memberId: text("member_id").notNull() },
+  {
+    ...validity(),
+    groupId: text("group_id").notNull(),
+    memberKind: text("member_kind").$type<"person" | "group">().notNull(),
+    memberId: text("member_id").notNull(),
+  },
   (t) => [current("memberships_now").on(t.groupId, t.memberKind, t.memberId).where(stillValid)],
 );
 
@@ -87,30 +111,53 @@ export const places = pgTable(
 
 export const grants = pgTable(
   "grants",
-  { ...validity(), placeId: text("place_id").notNull(), to: jsonb("to").$type<Principal>().notNull(), abilities: integer("abilities").notNull(), until: instant("until"), draft: boolean("draft").notNull() },
+  {
+    ...validity(),
+    placeId: text("place_id").notNull(),
+    to: jsonb("to").$type<Principal>().notNull(),
+    abilities: integer("abilities").notNull(),
+    until: instant("until"),
+    draft: boolean("draft").notNull(),
+  },
   (t) => [index("grants_now").on(t.placeId).where(stillValid)],
 );
 
 export const fences = pgTable(
   "fences",
-  { ...validity(), placeId: text("place_id").notNull(), kind: text("kind").$type<"read" | "write">().notNull(), admits: jsonb("admits").$type<Principal[]>().notNull() },
+  {
+    ...validity(),
+    placeId: text("place_id").notNull(),
+    kind: text("kind").$type<"read" | "write">().notNull(),
+    admits: jsonb("admits").$type<Principal[]>().notNull(),
+  },
   (t) => [index("fences_now").on(t.placeId).where(stillValid)],
 );
 
 /** One row for the site, and one for each space that sets its own. */
-export const ceilings = pgTable("ceilings", { ...validity(), placeId: text("place_id").notNull(), ceilings: jsonb("ceilings").$type<Ceilings>().notNull() }, (t) => [
-  current("ceilings_now").on(t.placeId).where(stillValid),
-]);
+export const ceilings = pgTable(
+  "ceilings",
+  { ...validity(), placeId: text("place_id").notNull(), ceilings: jsonb("ceilings").$type<Ceilings>().notNull() },
+  (t) => [current("ceilings_now").on(t.placeId).where(stillValid)],
+);
 
 export const passes = pgTable(
   "passes",
-  { ...validity(), id: text("id").notNull(), placeId: text("place_id").notNull(), below: boolean("below").notNull(), until: instant("until"), revoked: boolean("revoked").notNull() },
+  {
+    ...validity(),
+    id: text("id").notNull(),
+    placeId: text("place_id").notNull(),
+    below: boolean("below").notNull(),
+    until: instant("until"),
+    revoked: boolean("revoked").notNull(),
+  },
   (t) => [current("passes_now").on(t.id).where(stillValid)],
 );
 
-export const pledges = pgTable("pledges", { ...validity(), id: text("id").notNull(), pledge: jsonb("pledge").$type<Pledge>().notNull() }, (t) => [
-  current("pledges_now").on(t.id).where(stillValid),
-]);
+export const pledges = pgTable(
+  "pledges",
+  { ...validity(), id: text("id").notNull(), pledge: jsonb("pledge").$type<Pledge>().notNull() },
+  (t) => [current("pledges_now").on(t.id).where(stillValid)],
+);
 
 /** What a space is beside a place: its address, what it is for, the page people land on. */
 export const spaces = pgTable("spaces", {
@@ -166,7 +213,12 @@ export const buffers = pgTable(
 
 export const viewCounts = pgTable(
   "view_counts",
-  { placeId: text("place_id").notNull(), day: date("day", { mode: "string" }).notNull(), reader: text("reader").$type<"outsider" | "guest" | "member">().notNull(), views: integer("views").notNull() },
+  {
+    placeId: text("place_id").notNull(),
+    day: date("day", { mode: "string" }).notNull(),
+    reader: text("reader").$type<"outsider" | "guest" | "member">().notNull(),
+    views: integer("views").notNull(),
+  },
   (t) => [primaryKey({ columns: [t.placeId, t.day, t.reader] })],
 );
 
@@ -198,14 +250,18 @@ export const session = pgTable("session", {
   updatedAt: timestamp("updated_at").notNull().defaultNow(),
   ipAddress: text("ip_address"),
   userAgent: text("user_agent"),
-  userId: text("user_id").notNull().references(() => user.id),
+  userId: text("user_id")
+    .notNull()
+    .references(() => user.id),
 });
 
 export const account = pgTable("account", {
   id: text("id").primaryKey(),
   accountId: text("account_id").notNull(),
   providerId: text("provider_id").notNull(),
-  userId: text("user_id").notNull().references(() => user.id),
+  userId: text("user_id")
+    .notNull()
+    .references(() => user.id),
   accessToken: text("access_token"),
   refreshToken: text("refresh_token"),
   idToken: text("id_token"),

@@ -72,12 +72,18 @@ export function checkOrigin({ request, url }: Pick<APIContext, "request" | "url"
 }
 
 const json = (value: unknown, status = 200): Response =>
-  new Response(JSON.stringify(value ?? {}), { status, headers: { "content-type": "application/json; charset=utf-8", "cache-control": "no-store" } });
+  new Response(JSON.stringify(value ?? {}), {
+    status,
+    headers: { "content-type": "application/json; charset=utf-8", "cache-control": "no-store" },
+  });
 
 function answerTrouble(error: unknown): Response {
   if (error instanceof Trouble) return json({ error: { code: error.code, message: error.message, details: error.details } }, error.status);
   console.error(error);
-  return json({ error: { code: "broken", message: "Something broke on the server. Nothing was changed. Try again, or tell the site keeper." } }, 500);
+  return json(
+    { error: { code: "broken", message: "Something broke on the server. Nothing was changed. Try again, or tell the site keeper." } },
+    500,
+  );
 }
 
 /** Makes an Astro endpoint of a declaration. */

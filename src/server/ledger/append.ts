@@ -27,7 +27,12 @@ const sha256 = (text: string): string => createHash("sha256").update(text).diges
 function canonical(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(canonical);
   if (typeof value !== "object" || value === null) return value;
-  return Object.fromEntries(Object.entries(value).filter(([, it]) => it !== undefined).sort(([a], [b]) => (a < b ? -1 : 1)).map(([key, it]) => [key, canonical(it)]));
+  return Object.fromEntries(
+    Object.entries(value)
+      .filter(([, it]) => it !== undefined)
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([key, it]) => [key, canonical(it)]),
+  );
 }
 
 /** The hash of an entry: over everything in it, the hash of the one before included. */

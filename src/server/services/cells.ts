@@ -1,21 +1,9 @@
 /** Cells of the grid: what a viewpoint has at each place, for one person or for many. */
-import { type AbilitySet, ADMIT, type Level, levelOf } from "../../core/access/abilities.ts";
+import type { GridCell } from "../../contracts/answers.ts";
+import { ADMIT, levelOf } from "../../core/access/abilities.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, peopleOf, placeOf, subjectOf } from "../../core/access/compile.ts";
 import { classKey, effectiveSet, hasOversight, ownersOfUnpublished } from "../../core/access/evaluate.ts";
 import { type Access, standing } from "../access/current.ts";
-
-export interface GridCell {
-  /** What all of them have, as a mask. */
-  set: AbilitySet;
-  /** The level this is exactly, or null for a custom mix. */
-  level: Level | null;
-  /** How many have more than that. */
-  more: number;
-  /** Whether a rule standing on this very place names them. */
-  here: boolean;
-  /** Whether any of them oversees the place. */
-  oversight: boolean;
-}
 
 /** The subjects behind a column (`public`, `guests`, `members`, `group:ID`, `person:ID`, `pass:ID`); none if it names nobody. */
 export function subjectsOfColumn(index: AccessIndex, column: string): CompiledSubject[] {
@@ -70,14 +58,23 @@ export function mayKnowOthers(access: Access, me: CompiledSubject, place: Compil
  * The cells of `index` (the rules now, or after a change) for every place where the asker may know what others can do
  * by the rules now; null where a column shows nobody.
  */
-export function cellsOf(access: Access, me: CompiledSubject, index: AccessIndex, columns: readonly string[]): Map<string, (GridCell | null)[]> {
+export function cellsOf(
+  access: Access,
+  me: CompiledSubject,
+  index: AccessIndex,
+  columns: readonly string[],
+): Map<string, (GridCell | null)[]> {
   const owners = ownersOfUnpublished(index);
   const classes = columns.map((column) => classesOf(index, subjectsOfColumn(index, column), owners));
   const rows = new Map<string, (GridCell | null)[]>();
   for (const known of access.index.places) {
     if (!mayKnowOthers(access, me, known)) continue;
     const place = placeOf(index, known.place.id);
-    if (place) rows.set(place.place.id, classes.map((it) => (it.length === 0 ? null : cell(index, place, it, access.at))));
+    if (place)
+      rows.set(
+        place.place.id,
+        classes.map((it) => (it.length === 0 ? null : cell(index, place, it, access.at))),
+      );
   }
   return rows;
 }

@@ -1,6 +1,8 @@
 /** Changes to access and to the state of pages: previewed, judged, applied with their ledger entry in one transaction, taken back. */
+
 import { eq } from "drizzle-orm";
-import { judgeChange, type Refusal, type Verdict } from "../../core/access/authority.ts";
+import type { Preview } from "../../contracts/answers.ts";
+import { judgeChange, type Verdict } from "../../core/access/authority.ts";
 import { checkDocument } from "../../core/access/check.ts";
 import { type AccessIndex, type CompiledSubject, compile, placeOf } from "../../core/access/compile.ts";
 import { applyEdits, type Edit, type EditConflict, invertEdits } from "../../core/access/edits.ts";
@@ -10,24 +12,15 @@ import { writeDifference } from "../db/document.ts";
 import { ledger } from "../db/schema.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../http/trouble.ts";
 import { appendEntry } from "../ledger/append.ts";
-import { cellsOf, type GridCell } from "./cells.ts";
+import { cellsOf } from "./cells.ts";
 import { namesFor } from "./naming.ts";
-import { fingerprint, type RippleView, rippleView } from "./rippleView.ts";
+import { fingerprint, rippleView } from "./rippleView.ts";
 
 export interface Planned {
   access: Access;
   me: CompiledSubject;
   after: AccessIndex;
   verdict: Verdict;
-}
-
-export interface Preview {
-  seen: string;
-  ripple: RippleView;
-  refusals: (Refusal & { title: string })[];
-  steppingIn: boolean;
-  /** Cells that would change, by row and column. */
-  cells: { place: string; column: string; before: GridCell; after: GridCell }[];
 }
 
 function checkSeen(access: Access, me: CompiledSubject, edits: readonly Edit[]): void {
@@ -43,14 +36,23 @@ function describeConflicts(access: Access, me: CompiledSubject, conflicts: reado
 }
 
 /** Works out a change in a transaction: what it leads to and whether its maker may. Throws where it does not fit or is unsound. */
-export async function planChange(tx: Tx, maker: string, edits: readonly Edit[], reason: string | undefined, now = Date.now()): Promise<Planned> {
+export async function planChange(
+  tx: Tx,
+  maker: string,
+  edits: readonly Edit[],
+  reason: string | undefined,
+  now = Date.now(),
+): Promise<Planned> {
   const access = await readAccess(tx, now);
   const me = subjectFor(access, maker);
   checkSeen(access, me, edits);
   const applied = applyEdits(access.index.document, edits);
   if (!applied.ok) {
     const conflicts = describeConflicts(access, me, applied.conflicts);
-    throw changedMeanwhile(`Somebody changed this meanwhile: ${conflicts.map((it) => `${it.title}: ${it.message}`).join("; ")}. What you prepared is kept.`, conflicts);
+    throw changedMeanwhile(
+      `Somebody changed this meanwhile: ${conflicts.map((it) => `${it.title}: ${it.message}`).join("; ")}. What you prepared is kept.`,
+      conflicts,
+    );
   }
   const errors = checkDocument(applied.document);
   if (errors.length > 0) throw badRequest(`This cannot be a rule: ${errors.map((error) => error.message).join("; ")}.`, errors);
@@ -129,7 +131,10 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
 }
 
 /** Applies edits from the tray. */
-export async function applyChange(maker: string, order: { edits: Edit[]; note: string; reason?: string; seen: string }): Promise<{ seq: number }> {
+export async function applyChange(
+  maker: string,
+  order: { edits: Edit[]; note: string; reason?: string; seen: string },
+): Promise<{ seq: number }> {
   return inChange(async (tx) => ({ seq: (await makeChange(tx, { ...order, maker, act: "rules" })).seq }));
 }
 
@@ -149,7 +154,11 @@ export async function previewTakeBack(maker: string, seq: number): Promise<Previ
 }
 
 /** Takes a ledger entry back: the inverse, against today's state, under the rights of who takes back. */
-export async function takeBack(maker: string, seq: number, order: { note: string; reason?: string; seen: string }): Promise<{ seq: number }> {
+export async function takeBack(
+  maker: string,
+  seq: number,
+  order: { note: string; reason?: string; seen: string },
+): Promise<{ seq: number }> {
   return inChange(async (tx) => {
     const entry = await entryToTakeBack(tx, seq);
     const made = await makeChange(tx, { ...order, maker, edits: invertEdits(entry.edits), act: "takeBack", takesBack: seq });

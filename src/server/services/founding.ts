@@ -9,7 +9,8 @@ import { newId } from "../ids.ts";
 import { appendEntry } from "../ledger/append.ts";
 
 /** Whether nothing was ever done here. */
-export const isEmpty = async (): Promise<boolean> => (await inSnapshot((tx) => tx.select({ seq: ledger.seq }).from(ledger).limit(1))).length === 0;
+export const isEmpty = async (): Promise<boolean> =>
+  (await inSnapshot((tx) => tx.select({ seq: ledger.seq }).from(ledger).limit(1))).length === 0;
 
 /** Founds a site with one keeper who holds the last key. */
 export async function foundSite(keeper: { name: string; email: string; password: string }): Promise<void> {
@@ -18,12 +19,25 @@ export async function foundSite(keeper: { name: string; email: string; password:
   const passwordHash = await hashOfPassword(keeper.password);
   const id = newId();
   await inChange(async (tx) => {
-    const entry = await appendEntry(tx, { maker: null, act: "found", places: ["site"], edits: [], ripple: null, note: "The site was founded.", touchesAccess: true }, Date.now());
+    const entry = await appendEntry(
+      tx,
+      { maker: null, act: "found", places: ["site"], edits: [], ripple: null, note: "The site was founded.", touchesAccess: true },
+      Date.now(),
+    );
     const document = {
       ...emptyDocument(),
       people: [{ id, name: keeper.name, kind: "member" as const, status: "active" as const }],
       places: [
-        { id: "site", kind: "site" as const, title: "The site", state: "live" as const, stance: "follow" as const, tags: [], fences: [], grants: [{ to: { person: id }, abilities: [...ABILITIES] }] },
+        {
+          id: "site",
+          kind: "site" as const,
+          title: "The site",
+          state: "live" as const,
+          stance: "follow" as const,
+          tags: [],
+          fences: [],
+          grants: [{ to: { person: id }, abilities: [...ABILITIES] }],
+        },
       ],
     };
     await writeDifference(tx, emptyDocument(), document, entry.seq, null);

@@ -1,52 +1,15 @@
 /** The grid: the tree of places one may see, with one column for each viewpoint. */
+
 import { asc } from "drizzle-orm";
+import type { Grid, GridColumn, GridRow } from "../../contracts/answers.ts";
 import { READ } from "../../core/access/abilities.ts";
 import { type CompiledPlace, type CompiledSubject, peopleOf } from "../../core/access/compile.ts";
-import type { PageState, PlaceKind } from "../../core/access/document.ts";
 import { effectiveSet } from "../../core/access/evaluate.ts";
 import { type Access, maySee, readAccess, subjectFor } from "../access/current.ts";
 import { inSnapshot, type Tx } from "../db/client.ts";
 import { pages, spaces } from "../db/schema.ts";
-import { cellsOf, type GridCell, mayKnowOthers, subjectsOfColumn } from "./cells.ts";
+import { cellsOf, mayKnowOthers, subjectsOfColumn } from "./cells.ts";
 import { namesFor } from "./naming.ts";
-
-export interface GridRow {
-  id: string;
-  /** Row of the place above, -1 for the site. */
-  parent: number;
-  depth: number;
-  kind: PlaceKind;
-  /** Empty for a gap: a place above something one may see, that one may not see itself. */
-  title: string;
-  state: PageState;
-  fresh: boolean;
-  fences: ("read" | "write")[];
-  /** Whether grants stand on the place itself. */
-  rules: boolean;
-  /** Who outside can read it: the public or a pass holder, or at least one guest. */
-  outside: "public" | "guests" | "none";
-  /** Whether the asker may change rules here. */
-  editable: boolean;
-  cells: (GridCell | null)[] | null;
-}
-
-export interface GridColumn {
-  key: string;
-  name: string;
-  /** How many people the column stands for. */
-  people: number;
-  /** Whether a level can be chosen in it: there is a principal behind it. */
-  settable: boolean;
-}
-
-export interface Grid {
-  seq: number;
-  columns: GridColumn[];
-  rows: GridRow[];
-  /** What can be added as a column. */
-  groups: { id: string; name: string; people: number }[];
-  people: { id: string; name: string; kind: "member" | "guest" }[];
-}
 
 const BASIC: Record<string, string> = { public: "Public", guests: "Guests", members: "Members" };
 
@@ -107,7 +70,12 @@ export async function readGrid(asker: string, columnKeys: readonly string[]): Pr
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
     const columns = columnsFor(access, me, columnKeys);
-    const cells = cellsOf(access, me, access.index, columns.map(({ key }) => key));
+    const cells = cellsOf(
+      access,
+      me,
+      access.index,
+      columns.map(({ key }) => key),
+    );
     const guests = subjectsOfColumn(access.index, "guests");
     const rowOf = new Map<number, number>();
     const rows: GridRow[] = [];

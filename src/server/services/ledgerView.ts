@@ -1,39 +1,18 @@
 /** The ledger as one asker may see it: entries about places they administer, and their own. */
+
 import { and, desc, eq, inArray, isNotNull, lt, or, sql } from "drizzle-orm";
+import type { LedgerLine, LedgerPage } from "../../contracts/answers.ts";
 import { isSiteKeeper } from "../../core/access/authority.ts";
 import { placeOf } from "../../core/access/compile.ts";
 import { editSentence } from "../../core/access/sentences.ts";
 import { readAccess, subjectFor } from "../access/current.ts";
 import { inSnapshot } from "../db/client.ts";
 import { ledger } from "../db/schema.ts";
+import { refused } from "../http/trouble.ts";
 import { verifyLedger } from "../ledger/append.ts";
 import { mayKnowOthers } from "./cells.ts";
 import { namesFor } from "./naming.ts";
-import { type RippleView, rippleView } from "./rippleView.ts";
-
-export interface LedgerLine {
-  seq: number;
-  at: string;
-  who: string;
-  act: string;
-  what: { place: string; title: string; text: string }[];
-  note: string;
-  ripple: RippleView | null;
-  steppingIn: boolean;
-  takesBack: number | null;
-  takenBackBy: number | null;
-  /** Whether there is something to take back that was not yet. */
-  canTakeBack: boolean;
-  hash: string;
-}
-
-export interface LedgerPage {
-  lines: LedgerLine[];
-  /** Number to continue before, or null at the end. */
-  next: number | null;
-  total: number;
-  makers: { id: string; name: string }[];
-}
+import { rippleView } from "./rippleView.ts";
 
 export interface LedgerFilter {
   who?: string;
@@ -60,22 +39,45 @@ export async function readLedger(asker: string, filter: LedgerFilter): Promise<L
     const names = namesFor(access, me);
     const administered = access.index.places.filter((place) => mayKnowOthers(access, me, place)).map((place) => place.place.id);
     const textArray = sql`array(select jsonb_array_elements_text(${JSON.stringify(administered)}::text::jsonb))`;
-    const mine = isSiteKeeper(access.index, me, access.at) ? undefined : or(sql`${ledger.places} && ${textArray}`, eq(ledger.maker, asker));
+    const siteKeeper = isSiteKeeper(access.index, me, access.at);
+    const mine = siteKeeper ? undefined : or(sql`${ledger.places} && ${textArray}`, eq(ledger.maker, asker));
     const chosen = and(
       mine,
       filter.who ? eq(ledger.maker, filter.who) : undefined,
       filter.act ? eq(ledger.act, filter.act) : undefined,
       filter.place ? sql`${ledger.places} @> array[${filter.place}]` : undefined,
     );
-    const rows = await tx.select().from(ledger).where(and(chosen, filter.before ? lt(ledger.seq, Number(filter.before)) : undefined)).orderBy(desc(ledger.seq)).limit(PAGE + 1);
+    const rows = await tx
+      .select()
+      .from(ledger)
+      .where(and(chosen, filter.before ? lt(ledger.seq, Number(filter.before)) : undefined))
+      .orderBy(desc(ledger.seq))
+      .limit(PAGE + 1);
     const [count] = await tx.select({ total: sql<number>`count(*)::int` }).from(ledger).where(chosen);
-    const makers = await tx.selectDistinct({ id: ledger.maker }).from(ledger).where(and(mine, isNotNull(ledger.maker)));
+    const makers = await tx
+      .selectDistinct({ id: ledger.maker })
+      .from(ledger)
+      .where(and(mine, isNotNull(ledger.maker)));
     const shown = rows.slice(0, PAGE);
-    const taken = shown.length === 0 ? [] : await tx.select({ seq: ledger.seq, of: ledger.takesBack }).from(ledger).where(inArray(ledger.takesBack, shown.map((row) => row.seq)));
+    const taken =
+      shown.length === 0
+        ? []
+        : await tx
+            .select({ seq: ledger.seq, of: ledger.takesBack })
+            .from(ledger)
+            .where(
+              inArray(
+                ledger.takesBack,
+                shown.map((row) => row.seq),
+              ),
+            );
     const takenBy = new Map(taken.map(({ seq, of }) => [of, seq]));
     const lines = shown.map((row): LedgerLine => {
       const told = row.edits.map((edit) => ({ place: edit.place, title: names.place(edit.place), text: editSentence(edit, names) }));
-      const version = row.detail.version === undefined ? [] : row.places.map((id) => ({ place: id, title: names.place(id), text: `version ${row.detail.version}` }));
+      const version =
+        row.detail.version === undefined
+          ? []
+          : row.places.map((id) => ({ place: id, title: names.place(id), text: `version ${row.detail.version}` }));
       const known = row.places.every((id) => placeOf(access.index, id));
       return {
         seq: row.seq,
@@ -94,6 +96,7 @@ export async function readLedger(asker: string, filter: LedgerFilter): Promise<L
     });
     return {
       lines,
+      siteKeeper,
       next: rows.length > PAGE ? (shown.at(-1)?.seq ?? null) : null,
       total: count?.total ?? 0,
       makers: makers.flatMap(({ id }) => (id ? [{ id, name: names.person(id) }] : [])).sort((a, b) => a.name.localeCompare(b.name)),
@@ -101,9 +104,11 @@ export async function readLedger(asker: string, filter: LedgerFilter): Promise<L
   });
 }
 
-/** Checks the hash chain from the first entry to the last. */
-export async function checkLedger(): Promise<{ sound: boolean; brokenAt: number | null; entries: number }> {
+/** Checks the hash chain from the first entry to the last; for site keepers, since it speaks of all of it. */
+export async function checkLedger(asker: string): Promise<{ sound: boolean; brokenAt: number | null; entries: number }> {
   return inSnapshot(async (tx) => {
+    const access = await readAccess(tx);
+    if (!isSiteKeeper(access.index, subjectFor(access, asker), access.at)) throw refused("The whole ledger is checked by site keepers.");
     const brokenAt = await verifyLedger(tx);
     const [count] = await tx.select({ total: sql<number>`count(*)::int` }).from(ledger);
     return { sound: brokenAt === null, brokenAt, entries: count?.total ?? 0 };

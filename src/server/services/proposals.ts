@@ -1,37 +1,23 @@
 /** From a wish in a cell to a change in the tray (access-model.md, section 12). */
-import { type Candidate, propose, type Weight, type Wish } from "../../core/access/propose.ts";
-import { applyEdits, type Edit } from "../../core/access/edits.ts";
-import { compile } from "../../core/access/compile.ts";
-import { editSentence, explanationText } from "../../core/access/sentences.ts";
+import type { ProposalView, ProposedChange } from "../../contracts/answers.ts";
 import { LEVELS } from "../../core/access/abilities.ts";
+import { compile } from "../../core/access/compile.ts";
+import { applyEdits, type Edit } from "../../core/access/edits.ts";
+import { type Candidate, propose, type Weight, type Wish } from "../../core/access/propose.ts";
+import { editSentence, explanationText } from "../../core/access/sentences.ts";
 import { readAccess, seenPlace, subjectFor } from "../access/current.ts";
 import { inSnapshot } from "../db/client.ts";
 import { changedMeanwhile, refused } from "../http/trouble.ts";
 import { mayKnowOthers } from "./cells.ts";
 import { namesFor, subjectName } from "./naming.ts";
 
-export interface ProposedChange {
-  edits: Edit[];
-  /** What it does, one sentence for each edit. */
-  sentences: string[];
-  /** What else it does, besides what was wished. */
-  besides: string;
-}
-
-export interface ProposalView {
-  best: ProposedChange | null;
-  others: ProposedChange[];
-  /** People who keep what they have because they oversee the place. */
-  exceptions: string[];
-  alreadySo: boolean;
-  /** Why nothing achieves the wish. */
-  reason: string;
-}
-
 const total = (weight: Weight): number => weight.outsiders + weight.guests + weight.members;
 
 const parts = (weight: Weight): string =>
-  (["outsiders", "guests", "members"] as const).filter((name) => weight[name] > 0).map((name) => `${weight[name]} for ${name}`).join(", ");
+  (["outsiders", "guests", "members"] as const)
+    .filter((name) => weight[name] > 0)
+    .map((name) => `${weight[name]} for ${name}`)
+    .join(", ");
 
 function besides({ unwishedGains, unwishedLosses }: Candidate): string {
   const gains = total(unwishedGains) > 0 ? `also gives something: ${parts(unwishedGains)}` : "";
@@ -40,7 +26,12 @@ function besides({ unwishedGains, unwishedLosses }: Candidate): string {
 }
 
 /** The best change for wishes at one place, judged on top of what waits in the tray, and up to two others. */
-export async function readProposal(asker: string, placeId: string, wishes: readonly Wish[], waiting: readonly Edit[]): Promise<ProposalView> {
+export async function readProposal(
+  asker: string,
+  placeId: string,
+  wishes: readonly Wish[],
+  waiting: readonly Edit[],
+): Promise<ProposalView> {
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);

@@ -2,7 +2,9 @@
  * What readers get: the front door, a space, a page; for whoever asks, or walked through somebody else's eyes. Walking
  * is read-only, counts no views, and never shows a body that the looker could not open as themselves.
  */
+
 import { and, asc, desc, eq, sql } from "drizzle-orm";
+import type { ReaderLink } from "../../contracts/answers.ts";
 import { READ, REVISE } from "../../core/access/abilities.ts";
 import { type CompiledPlace, type CompiledSubject, pathOf, placeOf, subjectOf } from "../../core/access/compile.ts";
 import type { PageState } from "../../core/access/document.ts";
@@ -21,12 +23,6 @@ export interface Reader {
   me: string | null;
   /** `public` or the id of a person whose eyes these are; null: one's own. */
   eyes: string | null;
-}
-
-export interface ReaderLink {
-  title: string;
-  address: string;
-  id: string;
 }
 
 export interface NavigationItem extends ReaderLink {
@@ -95,14 +91,23 @@ export async function readFrontDoor(reader: Reader): Promise<FrontDoor> {
     });
     const bulletins = live
       .filter((place) => place.place.kind === "bulletin")
-      .map((place) => ({ ...link(eyes, place), space: access.index.places[place.space]?.place.title ?? "", at: dates.get(place.place.id)?.toISOString() ?? "" }))
+      .map((place) => ({
+        ...link(eyes, place),
+        space: access.index.places[place.space]?.place.title ?? "",
+        at: dates.get(place.place.id)?.toISOString() ?? "",
+      }))
       .sort((a, b) => b.at.localeCompare(a.at));
     return { eyes: eyes.walking ? eyesName(eyes.viewer) : null, prefix: eyes.prefix, spaces: shown, bulletins: bulletins.slice(0, NEWEST) };
   });
 }
 
 /** The tree of a space as the viewer may see it; a page under a hidden one moves up, so that nothing tells of the gap. */
-function navigationOf(eyes: Eyes, space: CompiledPlace, positions: ReadonlyMap<string, number>, here: CompiledPlace | null): NavigationItem[] {
+function navigationOf(
+  eyes: Eyes,
+  space: CompiledPlace,
+  positions: ReadonlyMap<string, number>,
+  here: CompiledPlace | null,
+): NavigationItem[] {
   const { places } = eyes.access.index;
   const items: NavigationItem[] = [];
   const children = new Map<number, CompiledPlace[]>();
@@ -210,7 +215,8 @@ export async function readReaderPage(reader: Reader, spaceSlug: string, id: stri
       bulletins: bulletins.slice(0, NEWEST),
       html: mayOpen ? (text?.html ?? null) : null,
       closed: mayOpen ? "" : "These eyes can read this page. You oversee it, but its text is not open to you as yourself.",
-      owner: ownerId && eyes.looker.class === "members" ? (access.index.document.people.find((it) => it.id === ownerId)?.name ?? null) : null,
+      owner:
+        ownerId && eyes.looker.class === "members" ? (access.index.document.people.find((it) => it.id === ownerId)?.name ?? null) : null,
       publishedAt: dates.get(shown.place.id) ?? null,
       edit: writes && shown !== space ? `/write/${shown.place.id}` : null,
       address: eyes.prefix + readerAddress(eyes.slugs, access.index, place),
@@ -234,7 +240,9 @@ export async function findPages(asker: string, words: string): Promise<(ReaderLi
     const { access, looker } = eyes;
     const wanted = words.trim().toLowerCase();
     return access.index.places
-      .filter((place) => place.place.kind !== "site" && (place.place.title ?? "").toLowerCase().includes(wanted) && maySee(access, looker, place))
+      .filter(
+        (place) => place.place.kind !== "site" && (place.place.title ?? "").toLowerCase().includes(wanted) && maySee(access, looker, place),
+      )
       .sort((a, b) => rankTitle(a, wanted) - rankTitle(b, wanted))
       .slice(0, 12)
       .map((place) => ({ ...link(eyes, place), space: access.index.places[place.space]?.place.title ?? "", state: place.place.state }));

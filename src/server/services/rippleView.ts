@@ -1,33 +1,13 @@
 /** A ripple as it is shown: with names, the outside first, and places the asker cannot see counted instead of named. */
+
 import { createHash } from "node:crypto";
+import type { RippleView } from "../../contracts/answers.ts";
 import { type Ability, describeSet, maskOf } from "../../core/access/abilities.ts";
 import { type CompiledSubject, placeOf, type SubjectClass } from "../../core/access/compile.ts";
-import { countRipple, isEmptyRipple, type Ripple, type RippleEntry } from "../../core/access/ripple.ts";
+import { countRipple, isEmptyRipple, type Ripple } from "../../core/access/ripple.ts";
 import { abilityPhrase } from "../../core/access/sentences.ts";
 import { type Access, maySee } from "../access/current.ts";
 import { namesFor, subjectName } from "./naming.ts";
-
-export interface RippleLine {
-  class: SubjectClass;
-  who: string[];
-  where: { id: string; title: string }[];
-  /** Places counted, not named. */
-  hidden: number;
-  before: string;
-  after: string;
-  gains: string[];
-  losses: string[];
-  oversight: RippleEntry["oversight"];
-}
-
-export interface RippleView {
-  empty: boolean;
-  /** One sentence for each class of subjects that the change touches, outsiders first. */
-  summary: { class: SubjectClass; text: string; opens: boolean }[];
-  lines: RippleLine[];
-  pledges: { breaks: { pledge: string; why: string; witness: string; place: string }[]; mends: string[] };
-  closedToAll: string[];
-}
 
 const plural = (count: number, one: string, many = `${one}s`): string => `${count} ${count === 1 ? one : many}`;
 
@@ -45,8 +25,10 @@ function summaryOf(it: Ripple): RippleView["summary"] {
       const onlyPublic = it.entries.every((entry) => entry.class !== "outsiders" || entry.subjects.every((key) => key === "public"));
       return count.class === "outsiders" && onlyPublic ? "the public" : NAMES[count.class](subjects);
     };
-    const gains = count.gaining > 0 ? `${who(count.gaining)} gain${count.gaining === 1 ? "s" : ""} on ${plural(count.gainedPlaces, "place")}` : "";
-    const losses = count.losing > 0 ? `${who(count.losing)} lose${count.losing === 1 ? "s" : ""} on ${plural(count.lostPlaces, "place")}` : "";
+    const gains =
+      count.gaining > 0 ? `${who(count.gaining)} gain${count.gaining === 1 ? "s" : ""} on ${plural(count.gainedPlaces, "place")}` : "";
+    const losses =
+      count.losing > 0 ? `${who(count.losing)} lose${count.losing === 1 ? "s" : ""} on ${plural(count.lostPlaces, "place")}` : "";
     return { class: count.class, text: [gains, losses].filter(Boolean).join("; "), opens: count.gaining > 0 };
   });
 }

@@ -1,55 +1,18 @@
 /** The slip of a place: who has access, by level; its rules; its life. */
+
 import { and, arrayContains, desc, eq, gte, sum } from "drizzle-orm";
+import type { Slip, SlipPerson } from "../../contracts/answers.ts";
 import { type AbilitySet, describeSet, levelWithin, REVISE } from "../../core/access/abilities.ts";
 import { type CompiledPlace, pathOf } from "../../core/access/compile.ts";
-import { type Fence, type Grant, type PageState, type PlaceKind, type Stance, subjectKey } from "../../core/access/document.ts";
+import { subjectKey } from "../../core/access/document.ts";
 import { effectiveSet, hasOversight } from "../../core/access/evaluate.ts";
 import { fenceSentence, grantSentence, principalName } from "../../core/access/sentences.ts";
-import { type Access, maySee, mayRead, readAccess, seenPlace, subjectFor } from "../access/current.ts";
+import { type Access, mayRead, maySee, readAccess, seenPlace, subjectFor } from "../access/current.ts";
 import { inSnapshot, type Tx } from "../db/client.ts";
 import { ledger, pages, versions, viewCounts } from "../db/schema.ts";
+import { readerAddress, spaceSlugs } from "./addresses.ts";
 import { mayKnowOthers } from "./cells.ts";
 import { namesFor, subjectName } from "./naming.ts";
-import { readerAddress, spaceSlugs } from "./addresses.ts";
-
-export interface SlipPerson {
-  /** Column key to ask *why* with. */
-  column: string;
-  name: string;
-  kind: "public" | "pass" | "guest" | "member";
-  level: string;
-  steps: number;
-  oversight: boolean;
-}
-
-export interface Slip {
-  id: string;
-  title: string;
-  kind: PlaceKind;
-  state: PageState;
-  path: string[];
-  /** Reader address, where there is one for the asker. */
-  address: string | null;
-  mayWrite: boolean;
-  knowsOthers: boolean;
-  people: SlipPerson[];
-  rules: {
-    stance: Stance;
-    grants: { grant: Grant; text: string; who: string; ended: boolean }[];
-    fences: { fence: Fence; text: string; names: string[] }[];
-    above: { place: string; text: string; cutOff: boolean }[];
-  };
-  life: {
-    owner: string | null;
-    tags: string[];
-    started: string | null;
-    published: string | null;
-    changed: string | null;
-    versions: { name: string; title: string; at: string; author: string; note: string }[];
-    views30: number | null;
-    lastChange: { seq: number; at: string; who: string } | null;
-  };
-}
 
 const DAY = 86_400_000;
 
@@ -75,8 +38,16 @@ function rulesAt(access: Access, me: ReturnType<typeof subjectFor>, place: Compi
   const above = path.slice(0, -1).flatMap((step, i) => {
     const where = maySee(access, me, step) ? names.place(step.place.id) : "A place above";
     const told = maySee(access, me, step);
-    const grants = step.place.grants.map((grant) => ({ place: where, text: told ? grantSentence(grant, names) : "a grant", cutOff: i < start }));
-    const fences = step.place.fences.map((fence) => ({ place: where, text: `${fence.kind} fence: ${told ? fenceSentence(fence, names) : "closed to some"}`, cutOff: false }));
+    const grants = step.place.grants.map((grant) => ({
+      place: where,
+      text: told ? grantSentence(grant, names) : "a grant",
+      cutOff: i < start,
+    }));
+    const fences = step.place.fences.map((fence) => ({
+      place: where,
+      text: `${fence.kind} fence: ${told ? fenceSentence(fence, names) : "closed to some"}`,
+      cutOff: false,
+    }));
     return [...grants, ...fences];
   });
   return {
@@ -87,24 +58,53 @@ function rulesAt(access: Access, me: ReturnType<typeof subjectFor>, place: Compi
       who: principalName(grant.to, names),
       ended: (place.grants[i]?.until ?? Number.POSITIVE_INFINITY) <= access.at,
     })),
-    fences: place.place.fences.map((fence) => ({ fence, text: fenceSentence(fence, names), names: fence.admits.map((it) => principalName(it, names)) })),
+    fences: place.place.fences.map((fence) => ({
+      fence,
+      text: fenceSentence(fence, names),
+      names: fence.admits.map((it) => principalName(it, names)),
+    })),
     above,
   };
 }
 
-async function lifeOf(tx: Tx, access: Access, me: ReturnType<typeof subjectFor>, place: CompiledPlace, knows: boolean): Promise<Slip["life"]> {
+async function lifeOf(
+  tx: Tx,
+  access: Access,
+  me: ReturnType<typeof subjectFor>,
+  place: CompiledPlace,
+  knows: boolean,
+): Promise<Slip["life"]> {
   const names = namesFor(access, me);
   const id = place.place.id;
   const [page] = await tx.select().from(pages).where(eq(pages.placeId, id));
   // Titles and notes of versions belong to the text: they are for those who may read it.
   const versionRows = mayRead(access, me, place)
-    ? await tx.select({ major: versions.major, minor: versions.minor, title: versions.title, at: versions.at, author: versions.authorId, note: versions.note })
-        .from(versions).where(eq(versions.placeId, id)).orderBy(desc(versions.major), desc(versions.minor)).limit(20)
+    ? await tx
+        .select({
+          major: versions.major,
+          minor: versions.minor,
+          title: versions.title,
+          at: versions.at,
+          author: versions.authorId,
+          note: versions.note,
+        })
+        .from(versions)
+        .where(eq(versions.placeId, id))
+        .orderBy(desc(versions.major), desc(versions.minor))
+        .limit(20)
     : [];
   const since = new Date(access.at - 30 * DAY).toISOString().slice(0, 10);
-  const [views] = await tx.select({ views: sum(viewCounts.views) }).from(viewCounts).where(and(eq(viewCounts.placeId, id), gte(viewCounts.day, since)));
+  const [views] = await tx
+    .select({ views: sum(viewCounts.views) })
+    .from(viewCounts)
+    .where(and(eq(viewCounts.placeId, id), gte(viewCounts.day, since)));
   const [last] = knows
-    ? await tx.select({ seq: ledger.seq, at: ledger.at, maker: ledger.maker }).from(ledger).where(arrayContains(ledger.places, [id])).orderBy(desc(ledger.seq)).limit(1)
+    ? await tx
+        .select({ seq: ledger.seq, at: ledger.at, maker: ledger.maker })
+        .from(ledger)
+        .where(arrayContains(ledger.places, [id]))
+        .orderBy(desc(ledger.seq))
+        .limit(1)
     : [];
   const person = (personId: string | null) => (personId === null ? "Tesoro" : names.person(personId));
   return {
@@ -113,7 +113,13 @@ async function lifeOf(tx: Tx, access: Access, me: ReturnType<typeof subjectFor>,
     started: page?.startedAt.toISOString() ?? null,
     published: page?.publishedAt?.toISOString() ?? null,
     changed: page?.changedAt.toISOString() ?? null,
-    versions: versionRows.map((row) => ({ name: `${row.major}.${row.minor}`, title: row.title, at: row.at.toISOString(), author: person(row.author), note: row.note })),
+    versions: versionRows.map((row) => ({
+      name: `${row.major}.${row.minor}`,
+      title: row.title,
+      at: row.at.toISOString(),
+      author: person(row.author),
+      note: row.note,
+    })),
     views30: page ? Number(views?.views ?? 0) : null,
     lastChange: last ? { seq: last.seq, at: last.at.toISOString(), who: person(last.maker) } : null,
   };
@@ -133,7 +139,9 @@ export async function readSlip(asker: string, placeId: string): Promise<Slip> {
       title: kind === "site" ? "The whole site" : (title ?? ""),
       kind,
       state,
-      path: pathOf(access.index, place).slice(1, -1).map((step) => (maySee(access, me, step) ? (step.place.title ?? "") : "…")),
+      path: pathOf(access.index, place)
+        .slice(1, -1)
+        .map((step) => (maySee(access, me, step) ? (step.place.title ?? "") : "…")),
       address: kind !== "site" && mayRead(access, me, place) ? readerAddress(await spaceSlugs(tx), access.index, place) : null,
       mayWrite: isPage && (mine & REVISE) !== 0,
       knowsOthers: knows,

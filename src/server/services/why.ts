@@ -1,4 +1,5 @@
 /** Why a column shows what it shows at a place: an answer in one sentence, and the steps to it. */
+import type { WhyAnswer } from "../../contracts/answers.ts";
 import { ABILITIES, type Ability, abilitiesIn, describeSet } from "../../core/access/abilities.ts";
 import type { CompiledPlace, CompiledSubject } from "../../core/access/compile.ts";
 import { subjectKey } from "../../core/access/document.ts";
@@ -10,21 +11,6 @@ import { inSnapshot } from "../db/client.ts";
 import { refused } from "../http/trouble.ts";
 import { mayKnowOthers, subjectsOfColumn } from "./cells.ts";
 import { namesFor, subjectName } from "./naming.ts";
-
-export interface WhyAnswer {
-  place: { id: string; title: string };
-  /** Whom the explanation is about; for a column of many, one who has no more than all have. */
-  who: string;
-  /** "for example" note where one stands for many. */
-  stands: string;
-  level: string;
-  ability: Ability;
-  answer: string;
-  steps: { text: string; place: string | null }[];
-  /** Every ability, and whether the subject has it here. */
-  abilities: { ability: Ability; has: boolean }[];
-  oversight: string;
-}
 
 /** Of many subjects, one who has just what all of them have, or else the one who has least. */
 function witness(access: Access, subjects: readonly CompiledSubject[], place: CompiledPlace): CompiledSubject | undefined {

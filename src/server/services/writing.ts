@@ -1,5 +1,7 @@
 /** Writing: starting a draft, saving versions, autosave, publishing (lifecycle.md, "Versions", "Writing"). */
+
 import { and, desc, eq, sql } from "drizzle-orm";
+import type { WorkingPage } from "../../contracts/answers.ts";
 import { PUBLISH, REVISE } from "../../core/access/abilities.ts";
 import { type CompiledPlace, placeOf } from "../../core/access/compile.ts";
 import { effectiveSet } from "../../core/access/evaluate.ts";
@@ -20,31 +22,15 @@ export interface VersionRef {
   minor: number;
 }
 
-export interface WorkingPage {
-  id: string;
-  title: string;
-  body: PageBody;
-  /** Version these words are, as "2.1". */
-  version: string;
-  liveVersion: string | null;
-  state: string;
-  savedBy: string;
-  savedAt: string;
-  mayPublish: boolean;
-  /** What publishing changes in access: the edit to preview and apply with it; null if the page is live already. */
-  publishEdit: { kind: "state"; place: string; from: { state: string }; to: { state: "live" } } | null;
-  /** Words typed and not saved as a version. */
-  buffer: { title: string; body: PageBody; base: string; at: string } | null;
-  /** Titles of the pages it links to, for the editor; null for those the writer cannot see. */
-  linked: Record<string, string | null>;
-  address: string;
-  above: string;
-}
-
 const nameOf = ({ major, minor }: VersionRef): string => `${major}.${minor}`;
 
 async function newestVersion(tx: Tx, placeId: string) {
-  const [row] = await tx.select().from(versions).where(eq(versions.placeId, placeId)).orderBy(desc(versions.major), desc(versions.minor)).limit(1);
+  const [row] = await tx
+    .select()
+    .from(versions)
+    .where(eq(versions.placeId, placeId))
+    .orderBy(desc(versions.major), desc(versions.minor))
+    .limit(1);
   if (!row) throw notThere();
   return row;
 }
@@ -65,7 +51,10 @@ function checkedBody(body: PageBody): PageBody {
 }
 
 /** Starts a draft in a place (`add` there), owned by who starts it. */
-export async function startPage(maker: string, order: { parent: string; as: "page" | "bulletin"; title: string; body?: PageBody; id?: string; now?: number; position?: number }): Promise<{ id: string }> {
+export async function startPage(
+  maker: string,
+  order: { parent: string; as: "page" | "bulletin"; title: string; body?: PageBody; id?: string; now?: number; position?: number },
+): Promise<{ id: string }> {
   return inChange(async (tx) => {
     const id = order.id ?? newId();
     const entry = await makeChange(tx, {
@@ -76,8 +65,19 @@ export async function startPage(maker: string, order: { parent: string; as: "pag
       ...(order.now === undefined ? {} : { now: order.now }),
     });
     const [last] = await tx.select({ position: sql<number>`coalesce(max(${pages.position}), 0)` }).from(pages);
-    await tx.insert(pages).values({ placeId: id, position: order.position ?? (last?.position ?? 0) + 1, startedAt: entry.at, changedAt: entry.at });
-    await tx.insert(versions).values({ placeId: id, major: 0, minor: 1, seq: entry.seq, title: order.title, body: checkedBody(order.body ?? emptyBody()), authorId: maker, at: entry.at });
+    await tx
+      .insert(pages)
+      .values({ placeId: id, position: order.position ?? (last?.position ?? 0) + 1, startedAt: entry.at, changedAt: entry.at });
+    await tx.insert(versions).values({
+      placeId: id,
+      major: 0,
+      minor: 1,
+      seq: entry.seq,
+      title: order.title,
+      body: checkedBody(order.body ?? emptyBody()),
+      authorId: maker,
+      at: entry.at,
+    });
     await writeTitle(tx, id, order.title, entry.seq);
     return { id };
   });
@@ -92,7 +92,10 @@ export async function readWorking(writer: string, placeId: string): Promise<Work
     const names = namesFor(access, me);
     const newest = await newestVersion(tx, placeId);
     const [page] = await tx.select().from(pages).where(eq(pages.placeId, placeId));
-    const [buffer] = await tx.select().from(buffers).where(and(eq(buffers.placeId, placeId), eq(buffers.personId, writer)));
+    const [buffer] = await tx
+      .select()
+      .from(buffers)
+      .where(and(eq(buffers.placeId, placeId), eq(buffers.personId, writer)));
     const { state, parent, title } = place.place;
     const above = placeOf(access.index, parent ?? "");
     const owns = place.place.owner === writer && place.unpublished;
@@ -127,13 +130,20 @@ function linkedTitles(access: Access, writer: string, body: PageBody): Record<st
 }
 
 /** Keeps what is typed, outside the versions. */
-export async function keepBuffer(writer: string, placeId: string, words: { title: string; body: PageBody; base: string }): Promise<{ at: string }> {
+export async function keepBuffer(
+  writer: string,
+  placeId: string,
+  words: { title: string; body: PageBody; base: string },
+): Promise<{ at: string }> {
   const body = checkedBody(words.body);
   // Not a change to the knowledge base: it waits for nobody's lock and has no ledger entry.
   return database().transaction(async (tx) => {
     writable(await readAccess(tx), writer, placeId);
     const row = { placeId, personId: writer, title: words.title, body, base: words.base, at: new Date() };
-    await tx.insert(buffers).values(row).onConflictDoUpdate({ target: [buffers.placeId, buffers.personId], set: row });
+    await tx
+      .insert(buffers)
+      .values(row)
+      .onConflictDoUpdate({ target: [buffers.placeId, buffers.personId], set: row });
     return { at: row.at.toISOString() };
   });
 }
@@ -166,10 +176,21 @@ export async function saveVersion(writer: string, placeId: string, order: SaveOr
     const next = { major: newest.major, minor: newest.minor + 1 };
     const entry = await appendEntry(
       tx,
-      { maker: writer, act: "save", places: [placeId], edits: [], detail: { version: nameOf(next) }, ripple: null, note: order.note, touchesAccess: place.unpublished },
+      {
+        maker: writer,
+        act: "save",
+        places: [placeId],
+        edits: [],
+        detail: { version: nameOf(next) },
+        ripple: null,
+        note: order.note,
+        touchesAccess: place.unpublished,
+      },
       access.at,
     );
-    await tx.insert(versions).values({ placeId, ...next, seq: entry.seq, title: order.title, body, authorId: writer, at: entry.at, note: order.note });
+    await tx
+      .insert(versions)
+      .values({ placeId, ...next, seq: entry.seq, title: order.title, body, authorId: writer, at: entry.at, note: order.note });
     await tx.update(pages).set({ changedAt: entry.at }).where(eq(pages.placeId, placeId));
     await tx.delete(buffers).where(and(eq(buffers.placeId, placeId), eq(buffers.personId, writer)));
     // A page that never was live is known by its working title; a live one keeps the title its readers see.
@@ -179,13 +200,18 @@ export async function saveVersion(writer: string, placeId: string, order: SaveOr
 }
 
 /** Publishes the newest version: readers get it, and the page goes live if it was not. */
-export async function publishPage(maker: string, placeId: string, order: { version: string; note: string; seen?: string; reason?: string; now?: number }): Promise<{ version: string; seq: number }> {
+export async function publishPage(
+  maker: string,
+  placeId: string,
+  order: { version: string; note: string; seen?: string; reason?: string; now?: number },
+): Promise<{ version: string; seq: number }> {
   return inChange(async (tx) => {
     const access = await readAccess(tx, order.now);
     const me = subjectFor(access, maker);
     const place = seenPlace(access, me, placeId);
     const newest = await newestVersion(tx, placeId);
-    if (nameOf(newest) !== order.version) throw changedMeanwhile(`Version ${nameOf(newest)} was saved meanwhile. Look at it, then publish.`, { version: nameOf(newest) });
+    if (nameOf(newest) !== order.version)
+      throw changedMeanwhile(`Version ${nameOf(newest)} was saved meanwhile. Look at it, then publish.`, { version: nameOf(newest) });
     const live = { major: newest.major + 1, minor: 0 };
     const { state } = place.place;
     const detail = { version: nameOf(live) };
@@ -193,13 +219,33 @@ export async function publishPage(maker: string, placeId: string, order: { versi
     if (state === "live") {
       if (!(effectiveSet(access.index, me, place, access.at) & PUBLISH)) throw refused("You may not publish this: that needs Publisher.");
       if (newest.minor === 0) throw badRequest("There is nothing newer than the live version to publish.");
-      entry = await appendEntry(tx, { maker, act: "publish", places: [placeId], edits: [], detail, ripple: null, note: order.note, touchesAccess: true }, access.at);
+      entry = await appendEntry(
+        tx,
+        { maker, act: "publish", places: [placeId], edits: [], detail, ripple: null, note: order.note, touchesAccess: true },
+        access.at,
+      );
     } else if (state === "draft" || state === "scheduled") {
       const { now: _, version: __, ...rest } = order;
       const edits = [{ kind: "state" as const, place: placeId, from: { state }, to: { state: "live" as const } }];
-      entry = await makeChange(tx, { ...rest, maker, act: "publish", detail, edits, ...(order.now === undefined ? {} : { now: order.now }) });
+      entry = await makeChange(tx, {
+        ...rest,
+        maker,
+        act: "publish",
+        detail,
+        edits,
+        ...(order.now === undefined ? {} : { now: order.now }),
+      });
     } else throw badRequest(`A page that is ${state} cannot be published. Restore it first.`);
-    await tx.insert(versions).values({ placeId, ...live, seq: entry.seq, title: newest.title, body: newest.body, authorId: maker, at: entry.at, note: order.note });
+    await tx.insert(versions).values({
+      placeId,
+      ...live,
+      seq: entry.seq,
+      title: newest.title,
+      body: newest.body,
+      authorId: maker,
+      at: entry.at,
+      note: order.note,
+    });
     await tx.update(pages).set({ liveMajor: live.major, publishedAt: entry.at, changedAt: entry.at }).where(eq(pages.placeId, placeId));
     await writeTitle(tx, placeId, newest.title, entry.seq);
     return { version: nameOf(live), seq: entry.seq };

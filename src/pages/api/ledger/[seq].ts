@@ -9,6 +9,14 @@ function numberOf(seq: string | undefined): number {
 }
 
 /** What taking the entry back would do. */
-export const GET = endpoint({ policy: "member", query: NoQuery, handle: async ({ params, me }) => previewTakeBack(me as string, numberOf(params.seq)) });
+export const GET = endpoint({
+  policy: "member",
+  query: NoQuery,
+  handle: async ({ params, me }) => previewTakeBack(me as string, numberOf(params.seq)),
+});
 
-export const POST = endpoint({ policy: "member", body: TakeBackBody, handle: async ({ params, body, me }) => takeBack(me as string, numberOf(params.seq), body) });
+export const POST = endpoint({
+  policy: "member",
+  body: TakeBackBody,
+  handle: async ({ params, body, me }) => takeBack(me as string, numberOf(params.seq), body),
+});

@@ -4,4 +4,8 @@ import { readWorking, saveVersion } from "../../../../server/services/writing.ts
 
 export const GET = endpoint({ policy: "signedIn", query: NoQuery, handle: ({ params, me }) => readWorking(me as string, params.id ?? "") });
 
-export const POST = endpoint({ policy: "signedIn", body: SaveBody, handle: ({ params, body, me }) => saveVersion(me as string, params.id ?? "", body) });
+export const POST = endpoint({
+  policy: "signedIn",
+  body: SaveBody,
+  handle: ({ params, body, me }) => saveVersion(me as string, params.id ?? "", body),
+});
