@@ -1,40 +1,16 @@
 /** `npm start`: brings up everything Tesoro needs on this machine, serves it, and takes it all down again on Ctrl-C. */
-import { spawn, spawnSync } from "node:child_process";
-import { createHash, randomBytes } from "node:crypto";
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
-import { connect } from "node:net";
+import { randomBytes } from "node:crypto";
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { createInterface } from "node:readline/promises";
 import { fileURLToPath } from "node:url";
 import { parseArgs } from "node:util";
 import { fail } from "./machine.ts";
 import { type Cluster, startCluster } from "./postgres.ts";
+import { buildIfNeeded, isTaken, type Served, serve } from "./serving.ts";
 
 const ROOT = fileURLToPath(new URL("..", import.meta.url));
 const DATA = join(ROOT, ".data");
-
-/** A text that changes whenever something changes that the built application is made of. */
-function fingerprintOfSources(): string {
-  const hash = createHash("sha256");
-  const visit = (path: string) => {
-    if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) visit(join(path, name));
-    else if (!/\.(test\.ts|md|csv)$/.test(path)) hash.update(path.slice(ROOT.length)).update(readFileSync(path));
-  };
-  for (const part of ["src", "astro.config.ts", "package-lock.json", "tsconfig.json"]) visit(join(ROOT, part));
-  return hash.digest("hex");
-}
-
-/** Builds the application if its sources changed since the last build. */
-export function buildIfNeeded(): void {
-  const stamp = join(ROOT, "dist", "sources");
-  const wanted = fingerprintOfSources();
-  if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return;
-  console.log("Building …");
-  const env = { ...process.env, NODE_ENV: "production", ASTRO_TELEMETRY_DISABLED: "1" };
-  const build = spawnSync(process.execPath, [join(ROOT, "node_modules/astro/astro.js"), "build"], { cwd: ROOT, env, encoding: "utf8" });
-  if (build.status !== 0) fail(`The build failed:\n${build.stdout}\n${build.stderr}`);
-  writeFileSync(stamp, wanted);
-}
 
 /** The secret that signs sessions: made once, kept beside the database. */
 function sessionSecret(): string {
@@ -42,16 +18,6 @@ function sessionSecret(): string {
   if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString("base64url"), { mode: 0o600 });
   return readFileSync(file, "utf8");
 }
-
-const isTaken = (host: string, port: number): Promise<boolean> =>
-  new Promise((answer) => {
-    const probe = connect({ host, port });
-    const end = (taken: boolean) => {
-      probe.destroy();
-      answer(taken);
-    };
-    probe.once("connect", () => end(true)).once("error", () => end(false));
-  });
 
 /** Mail and password of the first keeper of a real site, from the environment or asked for. */
 async function firstKeeper(): Promise<{ name: string; email: string; password: string }> {
@@ -80,43 +46,6 @@ async function fill(empty: boolean): Promise<void> {
   console.log("Loading the demo: Brinehaven Harbour Authority …");
   const { loadDemo } = await import("../src/demo/load.ts");
   await loadDemo();
-}
-
-export interface Served {
-  address: string;
-  stop(): Promise<void>;
-}
-
-/** Starts the built server on a database and waits until it answers. */
-export async function serve(databaseUrl: string, host: string, port: number, secret: string): Promise<Served> {
-  const address = `http://${host === "0.0.0.0" ? "127.0.0.1" : host}:${port}`;
-  const env = {
-    ...process.env,
-    DATABASE_URL: databaseUrl,
-    TESORO_SECRET: secret,
-    TESORO_ORIGIN: process.env.TESORO_ORIGIN ?? address,
-    HOST: host,
-    PORT: String(port),
-    NODE_ENV: "production",
-  };
-  const server = spawn(process.execPath, [join(ROOT, "dist/server/entry.mjs")], {
-    cwd: ROOT,
-    env,
-    stdio: ["ignore", "ignore", "inherit"],
-    detached: true,
-  });
-  for (let i = 0; !(await isTaken(host === "0.0.0.0" ? "127.0.0.1" : host, port)); i++) {
-    if (server.exitCode !== null || i > 300) fail("The server did not start; see above.");
-    await new Promise((later) => setTimeout(later, 50));
-  }
-  const ended = new Promise<void>((done) => server.once("exit", () => done()));
-  return {
-    address,
-    stop: () => {
-      server.kill("SIGTERM");
-      return ended;
-    },
-  };
 }
 
 async function main(): Promise<void> {
@@ -160,4 +89,4 @@ async function main(): Promise<void> {
   console.log("Ctrl-C stops everything.");
 }
 
-if (process.argv[1]?.endsWith("start.ts")) await main();
+await main();

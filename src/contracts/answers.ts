@@ -123,6 +123,7 @@ export interface Slip {
   /** Reader address, where there is one for the asker. */
   address: string | null;
   mayWrite: boolean;
+  mayAdd: boolean;
   knowsOthers: boolean;
   people: SlipPerson[];
   rules: {

@@ -152,7 +152,7 @@ export function referenceSet(doc: AccessDocument, subject: Subject, placeId: str
 /** Section 6. */
 export function referenceOversight(doc: AccessDocument, subject: Subject, placeId: string, at: number): boolean {
   const person = personOf(doc, subject);
-  if (!person || person.kind !== "member" || person.status !== "active") return false;
+  if (person?.kind !== "member" || person.status !== "active") return false;
   const path = pathTo(doc, doc.places.find((it) => it.id === placeId) as Place);
   return path.some((it) =>
     it.grants.some((grant) => grant.abilities.includes("govern") && running(grant.until, at) && matches(doc, grant.to, subject)),

@@ -2,7 +2,7 @@
 
 import { and, arrayContains, desc, eq, gte, sum } from "drizzle-orm";
 import type { Slip, SlipPerson } from "../../contracts/answers.ts";
-import { type AbilitySet, describeSet, levelWithin, REVISE } from "../../core/access/abilities.ts";
+import { type AbilitySet, ADD, describeSet, levelWithin, REVISE } from "../../core/access/abilities.ts";
 import { type CompiledPlace, pathOf } from "../../core/access/compile.ts";
 import { subjectKey } from "../../core/access/document.ts";
 import { effectiveSet, hasOversight } from "../../core/access/evaluate.ts";
@@ -144,6 +144,7 @@ export async function readSlip(asker: string, placeId: string): Promise<Slip> {
         .map((step) => (maySee(access, me, step) ? (step.place.title ?? "") : "…")),
       address: kind !== "site" && mayRead(access, me, place) ? readerAddress(await spaceSlugs(tx), access.index, place) : null,
       mayWrite: isPage && (mine & REVISE) !== 0,
+      mayAdd: (kind === "space" || kind === "page") && (mine & ADD) !== 0,
       knowsOthers: knows,
       people: knows ? peopleAt(access, me, place) : [],
       rules: knows ? rulesAt(access, me, place) : { stance: "follow", grants: [], fences: [], above: [] },

@@ -2,7 +2,7 @@
 
 import { and, desc, eq, sql } from "drizzle-orm";
 import type { WorkingPage } from "../../contracts/answers.ts";
-import { PUBLISH, REVISE } from "../../core/access/abilities.ts";
+import { ADD, PUBLISH, REVISE } from "../../core/access/abilities.ts";
 import { type CompiledPlace, placeOf } from "../../core/access/compile.ts";
 import { effectiveSet } from "../../core/access/evaluate.ts";
 import { checkBody, emptyBody, type PageBody, pagesLinkedFrom } from "../../core/content/body.ts";
@@ -80,6 +80,19 @@ export async function startPage(
     });
     await writeTitle(tx, id, order.title, entry.seq);
     return { id };
+  });
+}
+
+/** Where a page is to be started, and why it may not be. */
+export async function readStartPlace(asker: string, parent: string): Promise<{ title: string; isSpace: boolean; refusal: string }> {
+  return inSnapshot(async (tx) => {
+    const access = await readAccess(tx);
+    const me = subjectFor(access, asker);
+    const place = seenPlace(access, me, parent);
+    const { kind, title } = place.place;
+    if (kind !== "space" && kind !== "page") throw notThere();
+    const may = (effectiveSet(access.index, me, place, access.at) & ADD) !== 0;
+    return { title: title ?? "", isSpace: kind === "space", refusal: may ? "" : "You may not add pages here: that needs Writer." };
   });
 }
 

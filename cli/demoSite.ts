@@ -1,0 +1,49 @@
+/** A demo site of its own, for browser tests and pictures: a fresh cluster in a temporary folder, built and served. */
+import { chmodSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { freePort, startCluster } from "./postgres.ts";
+import { buildIfNeeded, serve } from "./serving.ts";
+
+export interface DemoSite {
+  base: string;
+  databaseUrl: string;
+  close(): Promise<void>;
+}
+
+/** A cluster that is thrown away at the end: quick rather than safe, migrated and empty. */
+export async function openScratchDatabase(): Promise<{ url: string; close(): Promise<void> }> {
+  const folder = mkdtempSync(join(tmpdir(), "tesoro-"));
+  // The database's own user must be able to enter it.
+  chmodSync(folder, 0o755);
+  const cluster = await startCluster(join(folder, "pg"), { fast: true });
+  process.env.DATABASE_URL = cluster.url;
+  process.env.TESORO_SECRET ??= "a secret for tests and pictures only";
+  const { migrateDatabase } = await import("../src/server/db/migrate.ts");
+  await migrateDatabase(cluster.url);
+  return {
+    url: cluster.url,
+    close: async () => {
+      const { closeDatabase } = await import("../src/server/db/client.ts");
+      await closeDatabase();
+      await cluster.stop();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+export async function openDemoSite(): Promise<DemoSite> {
+  const database = await openScratchDatabase();
+  const { loadDemo } = await import("../src/demo/load.ts");
+  await loadDemo();
+  buildIfNeeded();
+  const served = await serve(database.url, "127.0.0.1", await freePort(), process.env.TESORO_SECRET ?? "");
+  return {
+    base: served.address,
+    databaseUrl: database.url,
+    close: async () => {
+      await served.stop();
+      await database.close();
+    },
+  };
+}

@@ -1,0 +1,80 @@
+/** Building the application and serving it as a process of its own. */
+import { spawn, spawnSync } from "node:child_process";
+import { createHash } from "node:crypto";
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
+import { connect } from "node:net";
+import { join } from "node:path";
+import { fileURLToPath } from "node:url";
+import { fail } from "./machine.ts";
+
+const ROOT = fileURLToPath(new URL("..", import.meta.url));
+
+/** A text that changes whenever something changes that the built application is made of. */
+function fingerprintOfSources(): string {
+  const hash = createHash("sha256");
+  const visit = (path: string) => {
+    if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) visit(join(path, name));
+    else if (!/\.(test\.ts|md|csv)$/.test(path)) hash.update(path.slice(ROOT.length)).update(readFileSync(path));
+  };
+  for (const part of ["src", "astro.config.ts", "package-lock.json", "tsconfig.json"]) visit(join(ROOT, part));
+  return hash.digest("hex");
+}
+
+/** Builds the application if its sources changed since the last build. */
+export function buildIfNeeded(): void {
+  const stamp = join(ROOT, "dist", "sources");
+  const wanted = fingerprintOfSources();
+  if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return;
+  console.log("Building …");
+  const env = { ...process.env, NODE_ENV: "production", ASTRO_TELEMETRY_DISABLED: "1" };
+  const build = spawnSync(process.execPath, [join(ROOT, "node_modules/astro/astro.js"), "build"], { cwd: ROOT, env, encoding: "utf8" });
+  if (build.status !== 0) fail(`The build failed:\n${build.stdout}\n${build.stderr}`);
+  writeFileSync(stamp, wanted);
+}
+
+export const isTaken = (host: string, port: number): Promise<boolean> =>
+  new Promise((answer) => {
+    const probe = connect({ host, port });
+    const end = (taken: boolean) => {
+      probe.destroy();
+      answer(taken);
+    };
+    probe.once("connect", () => end(true)).once("error", () => end(false));
+  });
+
+export interface Served {
+  address: string;
+  stop(): Promise<void>;
+}
+
+/** Starts the built server on a database and waits until it answers. */
+export async function serve(databaseUrl: string, host: string, port: number, secret: string): Promise<Served> {
+  const address = `http://${host === "0.0.0.0" ? "127.0.0.1" : host}:${port}`;
+  const env = {
+    ...process.env,
+    DATABASE_URL: databaseUrl,
+    TESORO_SECRET: secret,
+    TESORO_ORIGIN: process.env.TESORO_ORIGIN ?? address,
+    HOST: host,
+    PORT: String(port),
+    NODE_ENV: "production",
+  };
+  const server = spawn(process.execPath, [join(ROOT, "dist/server/entry.mjs")], {
+    cwd: ROOT,
+    env,
+    stdio: ["ignore", "ignore", "inherit"],
+    detached: true,
+  });
+  for (let i = 0; !(await isTaken(host === "0.0.0.0" ? "127.0.0.1" : host, port)); i++) {
+    if (server.exitCode !== null || i > 300) fail("The server did not start; see above.");
+    await new Promise((later) => setTimeout(later, 50));
+  }
+  const ended = new Promise<void>((done) => server.once("exit", () => done()));
+  return {
+    address,
+    stop: () => {
+      server.kill("SIGTERM");
+      return ended;
+    },
+  };
+}

@@ -1,0 +1,54 @@
+import { Popover } from "radix-ui";
+import type { GridColumn } from "../../contracts/answers.ts";
+import { LEVELS, type Level, setOfLevel } from "../../core/access/abilities.ts";
+import { Stair } from "../../ui/Stair.tsx";
+import styles from "./grid.module.css";
+import type { ShownRow } from "./rows.ts";
+
+interface Props {
+  row: ShownRow;
+  column: GridColumn;
+  onChoose(level: Level): void;
+  onWhy(): void;
+  onClose(): void;
+}
+
+const CHOICES: Level[] = [0, 1, 2, 3, 4, 5];
+
+/** The ladder of levels for one cell; what is chosen becomes a wish, and its best change goes to the tray. */
+export function Ladder({ row, column, onChoose, onWhy, onClose }: Props) {
+  const most = column.key === "public" ? 2 : 5;
+  const reason = !column.settable
+    ? "This column stands for no group or person of its own, so no level can be set in it."
+    : row.editable
+      ? ""
+      : "Setting a level here needs Keeper, or oversight.";
+  return (
+    <Popover.Root open onOpenChange={(open) => !open && onClose()}>
+      <Popover.Anchor className={styles.anchor} />
+      <Popover.Content
+        className={styles.ladder}
+        align="start"
+        sideOffset={2}
+        collisionPadding={12}
+        aria-label={`${column.name} on ${row.title}`}
+      >
+        {reason ? (
+          <p>{reason}</p>
+        ) : (
+          CHOICES.filter((level) => level <= most).map((level) => (
+            <button key={level} type="button" onClick={() => onChoose(level)}>
+              <Stair set={setOfLevel(level)} />
+              <span>{LEVELS[level]}</span>
+              <kbd>{level}</kbd>
+            </button>
+          ))
+        )}
+        <button type="button" className={styles.whyButton} onClick={onWhy}>
+          <span>Why it is as it is</span>
+          <kbd>w</kbd>
+        </button>
+      </Popover.Content>
+    </Popover.Root>
+  );
+}

@@ -1,0 +1,48 @@
+import { ChevronDown, ChevronRight, Newspaper } from "lucide-react";
+import styles from "./grid.module.css";
+import type { ShownRow } from "./rows.ts";
+
+const STATES: Record<string, string> = { draft: "draft", scheduled: "scheduled", archived: "archived", binned: "in the bin" };
+const OUTSIDE = { public: "Outsiders can read this", guests: "Some guests can read this", none: undefined };
+
+/** The tree's side of a row: the outside edge, the double bar of fences, indent, a break where it starts fresh, the title. */
+export function TreeCell({ row, onToggle }: { row: ShownRow; onToggle(): void }) {
+  const bars = row.enclosed.slice(-2);
+  return (
+    <>
+      <span className={styles.edge} data-outside={row.outside} title={OUTSIDE[row.outside]} />
+      <span className={styles.fences} title={bars.length > 0 ? `Inside a ${bars.at(-1)} fence` : undefined}>
+        {bars.map((kind, i) => (
+          <i key={i} data-kind={kind} />
+        ))}
+      </span>
+      <span className={styles.indent} data-depth={Math.min(row.depth, 8)}>
+        {row.fresh && <span className={styles.fresh} title="Starts fresh: what is granted above stops here" />}
+      </span>
+      {row.hasInside ? (
+        <button
+          type="button"
+          tabIndex={-1}
+          className={styles.toggle}
+          onClick={onToggle}
+          aria-label={row.isOpen ? `Close ${row.title}` : `Open ${row.title}`}
+        >
+          {row.isOpen ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
+        </button>
+      ) : (
+        <span className={styles.toggle} />
+      )}
+      {row.kind === "bulletin" && <Newspaper className={styles.kind} size={13} aria-label="Bulletin" />}
+      <span className={styles.title} data-kind={row.kind} data-context={!row.matches}>
+        {row.title || <em>a place you cannot see</em>}
+      </span>
+      {STATES[row.state] && <span className={styles.state}>{STATES[row.state]}</span>}
+      {row.fences.map((kind) => (
+        <span key={kind} className={styles.fenceWord}>
+          {kind} fence
+        </span>
+      ))}
+      {row.fresh && <span className={styles.fenceWord}>fresh</span>}
+    </>
+  );
+}

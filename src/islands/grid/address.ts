@@ -1,0 +1,72 @@
+/** The grid's state in its address, so that a filtered view can be sent to somebody. */
+import { useCallback, useState } from "react";
+
+export type Show = "all" | "changed" | "outside" | "rules" | "fenced";
+
+export interface GridState {
+  columns: string[];
+  /** Ids of rows whose insides are hidden. */
+  closed: string[];
+  show: Show;
+  state: string;
+  words: string;
+  place: string | null;
+  column: string | null;
+  tab: string;
+}
+
+const FIRST: GridState = {
+  columns: ["public", "guests", "members"],
+  closed: [],
+  show: "all",
+  state: "",
+  words: "",
+  place: null,
+  column: null,
+  tab: "who",
+};
+
+function read(): GridState {
+  const query = new URLSearchParams(window.location.search);
+  const list = (name: string, otherwise: string[]) => query.get(name)?.split(",").filter(Boolean) ?? otherwise;
+  return {
+    columns: list("columns", FIRST.columns),
+    closed: list("closed", []),
+    show: (query.get("show") as Show | null) ?? "all",
+    state: query.get("state") ?? "",
+    words: query.get("words") ?? "",
+    place: query.get("place"),
+    column: query.get("column"),
+    tab: query.get("tab") ?? "who",
+  };
+}
+
+function write(state: GridState): void {
+  const query = new URLSearchParams();
+  const note = (name: string, value: string | null, otherwise: string) => {
+    if (value !== null && value !== otherwise) query.set(name, value);
+  };
+  note("columns", state.columns.join(","), FIRST.columns.join(","));
+  note("closed", state.closed.join(","), "");
+  note("show", state.show, "all");
+  note("state", state.state, "");
+  note("words", state.words, "");
+  note("place", state.place, "");
+  note("column", state.column, "");
+  note("tab", state.place ? state.tab : null, "who");
+  const text = query.toString();
+  window.history.replaceState(null, "", text ? `?${text.replaceAll("%2C", ",").replaceAll("%3A", ":")}` : window.location.pathname);
+}
+
+/** The state and a function that changes parts of it, in the address and on the screen. */
+export function useGridState(): [GridState, (change: Partial<GridState>) => void] {
+  const [state, setState] = useState(read);
+  const change = useCallback((part: Partial<GridState>) => {
+    setState((old) => {
+      const next = { ...old, ...part };
+      write(next);
+      return next;
+    });
+  }, []);
+  return [state, change];
+}

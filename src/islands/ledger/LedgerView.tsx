@@ -1,0 +1,244 @@
+/** The ledger: every change with who, when, what, note and ripple; filtered; taken back from here. */
+import { QueryClientProvider, useInfiniteQuery, useMutation } from "@tanstack/react-query";
+import { Undo2 } from "lucide-react";
+import { useState } from "react";
+import type { LedgerLine, LedgerPage, Preview } from "../../contracts/answers.ts";
+import { shortDateTime } from "../../ui/dates.ts";
+import { get, queries } from "../shared/api.ts";
+import { RippleLines, RippleSummary } from "../shared/RippleLines.tsx";
+import { takeBackEntry } from "../tray/store.ts";
+import styles from "./ledger.module.css";
+
+const ACTS = [
+  ["rules", "Rules changed"],
+  ["start", "Draft started"],
+  ["save", "Version saved"],
+  ["publish", "Published"],
+  ["takeBack", "Taken back"],
+  ["found", "Founded"],
+] as const;
+
+interface Filter {
+  who: string;
+  act: string;
+  place: string;
+}
+
+function readFilter(): Filter {
+  const query = new URLSearchParams(window.location.search);
+  return { who: query.get("who") ?? "", act: query.get("act") ?? "", place: query.get("place") ?? "" };
+}
+
+function writeFilter(filter: Filter): void {
+  const query = new URLSearchParams(Object.entries(filter).filter(([, value]) => value !== ""));
+  window.history.replaceState(null, "", query.size > 0 ? `?${query}` : window.location.pathname);
+}
+
+function TakeBack({ line, onDone }: { line: LedgerLine; onDone(): void }) {
+  const [note, setNote] = useState("");
+  const [reason, setReason] = useState("");
+  const look = useMutation({ mutationFn: () => get<Preview>(`/api/ledger/${line.seq}`) });
+  const act = useMutation({
+    mutationFn: (seen: string) => takeBackEntry(line.seq, note, seen, reason),
+    onSuccess: onDone,
+  });
+  const preview = look.data;
+  if (!preview) {
+    return (
+      <>
+        <button type="button" className="button" disabled={look.isPending} onClick={() => look.mutate()}>
+          <Undo2 size={14} aria-hidden="true" /> Take back
+        </button>
+        {look.error && <p className={styles.problem}>{look.error.message}</p>}
+      </>
+    );
+  }
+  const stops = preview.refusals.filter((it) => it.code !== "reasonNeeded" && it.code !== "pledge");
+  const needsReason = preview.refusals.length > stops.length;
+  return (
+    <div className={styles.taking}>
+      <h3>Taking it back would do this today</h3>
+      <RippleLines ripple={preview.ripple} />
+      {stops.map((it) => (
+        <p key={it.message} className={styles.problem}>
+          {it.title} {it.message}
+        </p>
+      ))}
+      {act.error && <p className={styles.problem}>{act.error.message}</p>}
+      <div className={styles.acts}>
+        <input
+          className="field"
+          placeholder="Note for the ledger"
+          aria-label="Note for the ledger"
+          value={note}
+          onChange={(event) => setNote(event.target.value)}
+        />
+        {needsReason && (
+          <input
+            className="field"
+            placeholder="Reason (needed here)"
+            aria-label="Reason"
+            value={reason}
+            onChange={(event) => setReason(event.target.value)}
+          />
+        )}
+        <button
+          type="button"
+          className="button acts"
+          disabled={stops.length > 0 || act.isPending || (needsReason && !reason)}
+          onClick={() => act.mutate(preview.seen)}
+        >
+          Take back now
+        </button>
+        <button type="button" className="button plain" onClick={() => look.reset()}>
+          Leave it
+        </button>
+      </div>
+    </div>
+  );
+}
+
+function Line({ line }: { line: LedgerLine }) {
+  const [open, setOpen] = useState(false);
+  const first = line.what[0];
+  return (
+    <li className={styles.entry} data-open={open}>
+      <button type="button" className={styles.head} aria-expanded={open} onClick={() => setOpen(!open)}>
+        <span className={styles.seq}>{line.seq}</span>
+        <time dateTime={line.at} title={line.at}>
+          {shortDateTime(line.at)}
+        </time>
+        <span>{line.who}</span>
+        <span className={styles.act}>{line.takesBack ? `Took back entry ${line.takesBack}` : line.act}</span>
+        <span className={styles.what}>
+          {first ? `${first.title}: ${first.text}` : line.note}
+          {line.what.length > 1 && <span className="soft"> and {line.what.length - 1} more</span>}
+        </span>
+        <span className={styles.effect}>
+          {line.takenBackBy ? (
+            <span className="soft">taken back by {line.takenBackBy}</span>
+          ) : (
+            line.ripple && !line.ripple.empty && <RippleSummary ripple={line.ripple} />
+          )}
+        </span>
+      </button>
+      {open && (
+        <div className={styles.body}>
+          <div>
+            <ul>
+              {line.what.map((it, i) => (
+                <li key={i}>
+                  {it.title}: {it.text}
+                </li>
+              ))}
+            </ul>
+            {line.note && <p className={styles.note}>“{line.note}”</p>}
+            {line.steppingIn && <p className={styles.problem}>This was a stepping in.</p>}
+            <p className="soft">Hash {line.hash} …</p>
+            {line.canTakeBack && <TakeBack line={line} onDone={() => setOpen(false)} />}
+          </div>
+          {line.ripple && (
+            <div>
+              <h3>What it did</h3>
+              <RippleLines ripple={line.ripple} />
+            </div>
+          )}
+        </div>
+      )}
+    </li>
+  );
+}
+
+function Check() {
+  const check = useMutation({ mutationFn: () => get<{ sound: boolean; brokenAt: number | null; entries: number }>("/api/ledger/check") });
+  return (
+    <>
+      <button type="button" className="button" disabled={check.isPending} onClick={() => check.mutate()}>
+        Verify the chain
+      </button>
+      {check.data && (
+        <span role="status" className={check.data.sound ? styles.sound : styles.unsound}>
+          {check.data.sound ? `All ${check.data.entries} entries fit.` : `Entry ${check.data.brokenAt} does not fit.`}
+        </span>
+      )}
+      {check.error && <span>{check.error.message}</span>}
+    </>
+  );
+}
+
+function View() {
+  const [filter, setFilter] = useState(readFilter);
+  const change = (part: Partial<Filter>) => {
+    const next = { ...filter, ...part };
+    writeFilter(next);
+    setFilter(next);
+  };
+  const query = useInfiniteQuery({
+    queryKey: ["ledger", filter],
+    queryFn: ({ pageParam }) => {
+      const words = new URLSearchParams(Object.entries({ ...filter, before: pageParam }).filter(([, value]) => value !== ""));
+      return get<LedgerPage>(`/api/ledger?${words}`);
+    },
+    initialPageParam: "",
+    getNextPageParam: (page) => (page.next === null ? undefined : String(page.next)),
+  });
+  const pages = query.data?.pages ?? [];
+  const first = pages[0];
+  const lines = pages.flatMap((page) => page.lines);
+  return (
+    <div className={styles.view}>
+      <div className={styles.bar}>
+        <h1>Ledger</h1>
+        <select className="field" aria-label="Who" value={filter.who} onChange={(event) => change({ who: event.target.value })}>
+          <option value="">Anybody</option>
+          {first?.makers.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </select>
+        <select className="field" aria-label="What" value={filter.act} onChange={(event) => change({ act: event.target.value })}>
+          <option value="">Any change</option>
+          {ACTS.map(([key, name]) => (
+            <option key={key} value={key}>
+              {name}
+            </option>
+          ))}
+        </select>
+        {filter.place && (
+          <button type="button" className="button" onClick={() => change({ place: "" })}>
+            One place only ×
+          </button>
+        )}
+        <span className="soft">{first ? `${first.total} entries` : ""}</span>
+        <span className={styles.right}>{first?.siteKeeper && <Check />}</span>
+      </div>
+      {query.error && <p className={styles.message}>{query.error.message}</p>}
+      {first && lines.length === 0 && (
+        <p className={styles.message}>
+          No change fits this filter. Every change of rules, versions and states stands here once it is made.
+        </p>
+      )}
+      <ol className={styles.entries}>
+        {lines.map((line) => (
+          <Line key={line.seq} line={line} />
+        ))}
+        {query.hasNextPage && (
+          <li className={styles.more}>
+            <button type="button" className="button" disabled={query.isFetchingNextPage} onClick={() => query.fetchNextPage()}>
+              Older entries
+            </button>
+          </li>
+        )}
+      </ol>
+    </div>
+  );
+}
+
+export default function LedgerView() {
+  return (
+    <QueryClientProvider client={queries}>
+      <View />
+    </QueryClientProvider>
+  );
+}

@@ -1,0 +1,136 @@
+/** The right end of the masthead: find, whose eyes, theme, who one is. */
+import { Eye, MoonStar, Search, Sun } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { get } from "../shared/api.ts";
+import styles from "./tools.module.css";
+
+interface Found {
+  id: string;
+  title: string;
+  address: string;
+  space: string;
+  state: string;
+}
+
+function FindBox() {
+  const [words, setWords] = useState("");
+  const [found, setFound] = useState<Found[] | null>(null);
+  const [at, setAt] = useState(0);
+  const box = useRef<HTMLInputElement>(null);
+
+  useEffect(() => {
+    const focus = (event: KeyboardEvent) => {
+      const typing = (event.target as HTMLElement).closest("input, textarea, select, [contenteditable]");
+      if (event.key !== "/" || typing) return;
+      event.preventDefault();
+      box.current?.focus();
+    };
+    window.addEventListener("keydown", focus);
+    return () => window.removeEventListener("keydown", focus);
+  }, []);
+
+  useEffect(() => {
+    if (words.trim().length < 2) return setFound(null);
+    let current = true;
+    const wait = setTimeout(async () => {
+      const answer = await get<Found[]>(`/api/find?q=${encodeURIComponent(words)}`).catch(() => []);
+      if (current) {
+        setFound(answer);
+        setAt(0);
+      }
+    }, 120);
+    return () => {
+      current = false;
+      clearTimeout(wait);
+    };
+  }, [words]);
+
+  const go = (to: Found | undefined) => {
+    if (to) window.location.href = `/grid?place=${to.id}`;
+  };
+  const onKey = (event: React.KeyboardEvent) => {
+    if (event.key === "ArrowDown") setAt((i) => Math.min(i + 1, (found?.length ?? 1) - 1));
+    else if (event.key === "ArrowUp") setAt((i) => Math.max(i - 1, 0));
+    else if (event.key === "Enter") go(found?.[at]);
+    else if (event.key === "Escape") setWords("");
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <div className={styles.find}>
+      <Search size={15} aria-hidden="true" />
+      <input
+        ref={box}
+        role="combobox"
+        aria-label="Find a place"
+        aria-expanded={found !== null}
+        aria-controls="found"
+        aria-activedescendant={found?.[at] ? `found-${found[at]?.id}` : undefined}
+        placeholder="Find a page or space  ( / )"
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+        onKeyDown={onKey}
+        onBlur={() => setTimeout(() => setFound(null), 150)}
+      />
+      {found && (
+        <div className={styles.found} id="found" role="listbox" aria-label="Found">
+          {found.length === 0 && <p>No page or space you may see has this in its title.</p>}
+          {found.map((it, i) => (
+            <div
+              key={it.id}
+              id={`found-${it.id}`}
+              role="option"
+              tabIndex={-1}
+              aria-selected={i === at}
+              onMouseDown={() => go(it)}
+              onMouseEnter={() => setAt(i)}
+            >
+              <span>{it.title}</span>
+              <small>{it.state === "live" ? it.space : `${it.space}, ${it.state}`}</small>
+            </div>
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}
+
+function ThemeSwitch({ theme }: { theme: "light" | "dark" | null }) {
+  const [dark, setDark] = useState(() => (theme ? theme === "dark" : window.matchMedia("(prefers-color-scheme: dark)").matches));
+  const turn = () => {
+    const next = dark ? "light" : "dark";
+    // biome-ignore lint/suspicious/noDocumentCookie: the server reads it to send the page in the right theme at once.
+    document.cookie = `theme=${next};path=/;max-age=31536000;samesite=lax`;
+    document.documentElement.dataset.theme = next;
+    setDark(!dark);
+  };
+  return (
+    <button
+      type="button"
+      className={styles.icon}
+      onClick={turn}
+      aria-label={dark ? "Light theme" : "Dark theme"}
+      title={dark ? "Light theme" : "Dark theme"}
+    >
+      {dark ? <Sun size={16} /> : <MoonStar size={16} />}
+    </button>
+  );
+}
+
+export default function Tools({ name, theme }: { name: string; theme: "light" | "dark" | null }) {
+  return (
+    <div className={styles.tools}>
+      <FindBox />
+      <a className={styles.eyes} href="/eyes/public" title="Walk the knowledge base as the public sees it">
+        <Eye size={16} aria-hidden="true" /> As the public
+      </a>
+      <ThemeSwitch theme={theme} />
+      <span className={styles.name}>{name}</span>
+      <form method="post" action="/sign-out">
+        <button type="submit" className={styles.out}>
+          Sign out
+        </button>
+      </form>
+    </div>
+  );
+}

@@ -1,0 +1,84 @@
+/** The slip: one place, with its why, who, rules and life. */
+import { useQuery } from "@tanstack/react-query";
+import { ExternalLink, FilePlus, PenLine, X } from "lucide-react";
+import type { Grid, Slip as SlipData } from "../../contracts/answers.ts";
+import { get } from "../shared/api.ts";
+import { LifeTab } from "./LifeTab.tsx";
+import { RulesTab } from "./RulesTab.tsx";
+import styles from "./slip.module.css";
+import { WhoTab } from "./WhoTab.tsx";
+import { WhyTab } from "./WhyTab.tsx";
+
+interface Props {
+  id: string;
+  /** Column a *why* is asked for. */
+  column: string | null;
+  tab: string;
+  grid: Grid;
+  onTab(tab: string, column?: string): void;
+  onGo(place: string): void;
+  onClose(): void;
+}
+
+const KINDS = { site: "site", space: "space", page: "page", bulletin: "bulletin" };
+const STATES: Record<string, string> = { draft: "a draft", scheduled: "scheduled", archived: "archived", binned: "in the bin" };
+
+export function Slip({ id, column, tab, grid, onTab, onGo, onClose }: Props) {
+  const { data: slip, error } = useQuery({ queryKey: ["slip", id], queryFn: () => get<SlipData>(`/api/places/${id}`) });
+  if (error || !slip) {
+    return (
+      <aside className={styles.slip} aria-label="Slip">
+        <p className="soft">{error?.message ?? "Reading …"}</p>
+      </aside>
+    );
+  }
+  const tabs = [
+    ...(column ? [{ key: "why", name: "Why" }] : []),
+    { key: "who", name: "Who" },
+    { key: "rules", name: "Rules" },
+    { key: "life", name: "Life" },
+  ];
+  const shown = tabs.some(({ key }) => key === tab) ? tab : "who";
+  const state = STATES[slip.state];
+  return (
+    <aside className={styles.slip} aria-label={`Slip of ${slip.title}`}>
+      <header>
+        <p className={styles.trail}>{[...slip.path, state ? `${KINDS[slip.kind]}, ${state}` : KINDS[slip.kind]].join(" / ")}</p>
+        <button type="button" className={styles.close} onClick={onClose} aria-label="Close the slip">
+          <X size={16} />
+        </button>
+        <h2>{slip.title}</h2>
+        <p className={styles.links}>
+          {slip.address && (
+            <a href={slip.address}>
+              <ExternalLink size={13} aria-hidden="true" /> Read it
+            </a>
+          )}
+          {slip.mayWrite && (
+            <a href={`/write/${id}`}>
+              <PenLine size={13} aria-hidden="true" /> Write
+            </a>
+          )}
+          {slip.mayAdd && (
+            <a href={`/write/new?in=${id}`}>
+              <FilePlus size={13} aria-hidden="true" /> Start a page here
+            </a>
+          )}
+        </p>
+      </header>
+      <div role="tablist" aria-label="Parts of the slip" className={styles.tabs}>
+        {tabs.map(({ key, name }) => (
+          <button key={key} type="button" role="tab" aria-selected={key === shown} onClick={() => onTab(key)}>
+            {name}
+          </button>
+        ))}
+      </div>
+      <div role="tabpanel" className={styles.panel}>
+        {shown === "why" && column && <WhyTab place={id} column={column} onGo={onGo} />}
+        {shown === "who" && <WhoTab slip={slip} onWhy={(key) => onTab("why", key)} />}
+        {shown === "rules" && <RulesTab slip={slip} grid={grid} />}
+        {shown === "life" && <LifeTab slip={slip} />}
+      </div>
+    </aside>
+  );
+}

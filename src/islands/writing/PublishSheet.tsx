@@ -1,0 +1,117 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { PublishSheet as Sheet } from "../../contracts/answers.ts";
+import { get, post } from "../shared/api.ts";
+import { RippleLines } from "../shared/RippleLines.tsx";
+import styles from "./writing.module.css";
+
+interface Props {
+  id: string;
+  version: string;
+  onPublished(version: string): void;
+  onClose(): void;
+}
+
+const some = (names: string[]): string =>
+  names.length > 6 ? `${names.slice(0, 6).join(", ")} and ${names.length - 6} more` : names.join(", ");
+
+/** Before a page goes live: who will be able to read it, the outside first, and which of its links they cannot follow. */
+export function PublishSheet({ id, version, onPublished, onClose }: Props) {
+  const [note, setNote] = useState("");
+  const [reason, setReason] = useState("");
+  const { data: sheet, error } = useQuery({
+    queryKey: ["publish", id, version],
+    queryFn: () => get<Sheet>(`/api/pages/${id}/publish`),
+    staleTime: 0,
+  });
+  const publish = useMutation({
+    mutationFn: () =>
+      post<{ version: string }>(`/api/pages/${id}/publish`, {
+        note,
+        version,
+        seen: sheet?.preview?.seen ?? "",
+        ...(reason ? { reason } : {}),
+      }),
+    onSuccess: (answer) => onPublished(answer.version),
+  });
+  if (error) return <p className={styles.problem}>{error.message}</p>;
+  if (!sheet) return <p className="soft">Looking at who will read it …</p>;
+  const { readers, preview } = sheet;
+  const refusals = preview?.refusals ?? [];
+  const needsReason = refusals.some((it) => it.code === "pledge");
+  const stops = refusals.filter((it) => it.code !== "pledge");
+  return (
+    <section className={styles.sheet} aria-label="Publish">
+      <h2>Publish version {version}</h2>
+      <dl>
+        <div data-outside={readers.public}>
+          <dt>The public</dt>
+          <dd>{readers.public ? "will read it" : "will not see it"}</dd>
+        </div>
+        <div data-outside={readers.guests.length > 0}>
+          <dt>Guests</dt>
+          <dd>{readers.guests.length === 0 ? "none" : some(readers.guests)}</dd>
+        </div>
+        {readers.passes > 0 && (
+          <div data-outside>
+            <dt>Passes</dt>
+            <dd>{readers.passes} open it</dd>
+          </div>
+        )}
+        <div>
+          <dt>Members</dt>
+          <dd>{readers.members}</dd>
+        </div>
+      </dl>
+      {sheet.deadLinks.map((link) => (
+        <p key={link.title} className={styles.warning}>
+          Its link to {link.title} leads nowhere for {link.readers} of them{link.outside ? ", some from outside" : ""}.
+        </p>
+      ))}
+      {stops.map((it) => (
+        <p key={it.message} className={styles.problem}>
+          {it.message}
+        </p>
+      ))}
+      {preview && (
+        <details>
+          <summary>Who gains what, in full</summary>
+          <RippleLines ripple={preview.ripple} />
+        </details>
+      )}
+      <input
+        className="field"
+        placeholder="Note for the ledger"
+        aria-label="Note for the ledger"
+        value={note}
+        onChange={(event) => setNote(event.target.value)}
+      />
+      {needsReason && (
+        <>
+          <p className={styles.warning}>{refusals.find((it) => it.code === "pledge")?.message}</p>
+          <input
+            className="field"
+            placeholder="Reason"
+            aria-label="Reason"
+            value={reason}
+            onChange={(event) => setReason(event.target.value)}
+          />
+        </>
+      )}
+      {publish.error && <p className={styles.problem}>{publish.error.message}</p>}
+      <div className={styles.acts}>
+        <button
+          type="button"
+          className="button acts"
+          disabled={stops.length > 0 || publish.isPending || (needsReason && !reason)}
+          onClick={() => publish.mutate()}
+        >
+          Publish now
+        </button>
+        <button type="button" className="button plain" onClick={onClose}>
+          Not yet
+        </button>
+      </div>
+    </section>
+  );
+}

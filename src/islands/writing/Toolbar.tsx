@@ -1,0 +1,139 @@
+import type { Editor } from "@tiptap/react";
+import { useEditorState } from "@tiptap/react";
+import {
+  Bold,
+  Code,
+  Heading1,
+  Heading2,
+  Italic,
+  Link2,
+  List,
+  ListOrdered,
+  MessageSquareQuote,
+  Redo2,
+  SquareCode,
+  Table,
+  TriangleAlert,
+  Undo2,
+} from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { get } from "../shared/api.ts";
+import styles from "./writing.module.css";
+
+interface Found {
+  id: string;
+  title: string;
+  space: string;
+  state: string;
+}
+
+/** Finds a page to link the selected words to; without a selection its title is put in. */
+function LinkSearch({ editor, onDone }: { editor: Editor; onDone(): void }) {
+  const [words, setWords] = useState("");
+  const [found, setFound] = useState<Found[]>([]);
+  const box = useRef<HTMLInputElement>(null);
+  useEffect(() => box.current?.focus(), []);
+  useEffect(() => {
+    let current = true;
+    const wait = setTimeout(async () => {
+      const answer = words.trim().length < 2 ? [] : await get<Found[]>(`/api/find?q=${encodeURIComponent(words)}`).catch(() => []);
+      if (current) setFound(answer);
+    }, 120);
+    return () => {
+      current = false;
+      clearTimeout(wait);
+    };
+  }, [words]);
+  const link = (page: Found) => {
+    const mark = { type: "link", attrs: { page: page.id, href: null } };
+    const { empty } = editor.state.selection;
+    if (empty)
+      editor
+        .chain()
+        .focus()
+        .insertContent({ type: "text", text: page.title, marks: [mark] })
+        .run();
+    else editor.chain().focus().setMark("link", mark.attrs).run();
+    onDone();
+  };
+  return (
+    <div className={styles.linking}>
+      <input
+        ref={box}
+        className="field"
+        placeholder="Link to a page: words of its title"
+        aria-label="Link to a page"
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key === "Enter" && found[0]) link(found[0]);
+          if (event.key === "Escape") onDone();
+        }}
+      />
+      <ul>
+        {found.map((page) => (
+          <li key={page.id}>
+            <button type="button" onClick={() => link(page)}>
+              <span>{page.title}</span>
+              <small>{page.state === "live" ? page.space : `${page.space}, ${page.state}`}</small>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+export function Toolbar({ editor }: { editor: Editor }) {
+  const [linking, setLinking] = useState(false);
+  const active = useEditorState({
+    editor,
+    selector: ({ editor: it }) => ({
+      bold: it.isActive("bold"),
+      italic: it.isActive("italic"),
+      code: it.isActive("code"),
+      h1: it.isActive("heading", { level: 1 }),
+      h2: it.isActive("heading", { level: 2 }),
+      bullets: it.isActive("bulletList"),
+      numbers: it.isActive("orderedList"),
+      quote: it.isActive("blockquote"),
+      block: it.isActive("codeBlock"),
+      callout: it.isActive("callout"),
+      link: it.isActive("link"),
+      undo: it.can().undo(),
+      redo: it.can().redo(),
+    }),
+  });
+  const run = () => editor.chain().focus();
+  const tools = [
+    { name: "Heading", icon: Heading1, on: active.h1, act: () => run().toggleHeading({ level: 1 }).run() },
+    { name: "Smaller heading", icon: Heading2, on: active.h2, act: () => run().toggleHeading({ level: 2 }).run() },
+    { name: "Bold", icon: Bold, on: active.bold, act: () => run().toggleBold().run() },
+    { name: "Italic", icon: Italic, on: active.italic, act: () => run().toggleItalic().run() },
+    { name: "Code", icon: Code, on: active.code, act: () => run().toggleCode().run() },
+    { name: "List", icon: List, on: active.bullets, act: () => run().toggleBulletList().run() },
+    { name: "Numbered list", icon: ListOrdered, on: active.numbers, act: () => run().toggleOrderedList().run() },
+    { name: "Quotation", icon: MessageSquareQuote, on: active.quote, act: () => run().toggleBlockquote().run() },
+    { name: "Code block", icon: SquareCode, on: active.block, act: () => run().toggleCodeBlock().run() },
+    { name: "Callout", icon: TriangleAlert, on: active.callout, act: () => run().toggleWrap("callout").run() },
+    { name: "Table", icon: Table, on: false, act: () => run().insertTable({ rows: 3, cols: 3, withHeaderRow: true }).run() },
+    {
+      name: "Link to a page",
+      icon: Link2,
+      on: active.link || linking,
+      act: () => (active.link ? run().extendMarkRange("link").unsetMark("link").run() : setLinking(!linking)),
+    },
+    { name: "Undo", icon: Undo2, on: false, off: !active.undo, act: () => run().undo().run() },
+    { name: "Redo", icon: Redo2, on: false, off: !active.redo, act: () => run().redo().run() },
+  ];
+  return (
+    <div className={styles.toolbar} role="toolbar" aria-label="Text">
+      {tools.map(({ name, icon: Icon, on, off, act }) => (
+        <button key={name} type="button" aria-label={name} title={name} aria-pressed={on} disabled={off} onClick={act}>
+          <Icon size={16} />
+        </button>
+      ))}
+      {linking && <LinkSearch editor={editor} onDone={() => setLinking(false)} />}
+    </div>
+  );
+}

@@ -1,0 +1,93 @@
+/** A headless Chromium for the browser tests and the pictures. */
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { Builder, By, until, type WebDriver, type WebElement } from "selenium-webdriver";
+import { Options, ServiceBuilder } from "selenium-webdriver/chrome.js";
+
+const FLAGS = [
+  "--headless=new",
+  "--no-sandbox",
+  "--disable-gpu",
+  "--disable-quic",
+  "--no-first-run",
+  "--disable-background-networking",
+  "--disable-component-update",
+  "--disable-sync",
+  "--hide-scrollbars",
+  "--force-color-profile=srgb",
+];
+
+export interface Browser {
+  driver: WebDriver;
+  close(): Promise<void>;
+}
+
+/** Opens a browser of its own, with an empty profile, at 1280×800 unless said otherwise. */
+export async function openBrowser(size = { width: 1280, height: 800 }): Promise<Browser> {
+  const profile = mkdtempSync(join(tmpdir(), "tesoro-browser-"));
+  const options = new Options();
+  options.addArguments(...FLAGS, `--user-data-dir=${profile}`, `--window-size=${size.width},${size.height}`);
+  options.setChromeBinaryPath("/usr/bin/chromium");
+  const driver = await new Builder()
+    .forBrowser("chrome")
+    .setChromeOptions(options)
+    .setChromeService(new ServiceBuilder("/usr/bin/chromedriver"))
+    .build();
+  // The window's size includes a frame; what is asked for is the page's.
+  const inner = (await driver.executeScript("return [innerWidth, innerHeight]")) as [number, number];
+  await driver
+    .manage()
+    .window()
+    .setRect({ width: 2 * size.width - inner[0], height: 2 * size.height - inner[1] });
+  return {
+    driver,
+    close: async () => {
+      await driver.quit();
+      rmSync(profile, { recursive: true, force: true });
+    },
+  };
+}
+
+const PATIENCE = 10_000;
+
+/** Waits for an element and returns it. */
+export const seen = async (driver: WebDriver, selector: string): Promise<WebElement> => {
+  const element = await driver.wait(until.elementLocated(By.css(selector)), PATIENCE, `nothing fits ${selector}`);
+  await driver.wait(until.elementIsVisible(element), PATIENCE, `${selector} stays hidden`);
+  return element;
+};
+
+/** Waits for an element whose own text holds some words. */
+export const withText = (driver: WebDriver, tag: string, words: string): Promise<WebElement> =>
+  driver.wait(
+    until.elementLocated(By.xpath(`//${tag}[contains(normalize-space(.), ${JSON.stringify(words)})]`)),
+    PATIENCE,
+    `no ${tag} says "${words}"`,
+  ) as Promise<WebElement>;
+
+/** Waits until the text of an element holds some words; returns it whole. */
+export async function textHolding(driver: WebDriver, selector: string, words: string): Promise<string> {
+  let text = "";
+  await driver.wait(
+    async () => {
+      const [element] = await driver.findElements(By.css(selector));
+      text = element ? await element.getText().catch(() => "") : "";
+      return text.includes(words);
+    },
+    PATIENCE,
+    `${selector} never said "${words}"`,
+  );
+  return text;
+}
+
+/** Signs in through the demo's list, as somebody clicks it. */
+export async function signInAs(driver: WebDriver, base: string, person: string, back = "/grid"): Promise<void> {
+  await driver.get(`${base}/sign-in?back=${encodeURIComponent(back)}`);
+  await (await seen(driver, `button[value="${person}"]`)).click();
+  await driver.wait(async () => !(await driver.getCurrentUrl()).includes("/sign-in"), PATIENCE, "still on the sign-in page");
+}
+
+export async function signOut(driver: WebDriver): Promise<void> {
+  await driver.manage().deleteAllCookies();
+}
