@@ -10,6 +10,8 @@ export default defineConfig({
   devToolbar: { enabled: false },
   // The wrapper in src/server/http checks the origin of every change itself.
   security: { checkOrigin: false },
-  experimental: { csp: true },
+  experimental: {
+    csp: { directives: ["default-src 'self'", "object-src 'none'", "base-uri 'self'", "form-action 'self'", "frame-ancestors 'none'"] },
+  },
   vite: { build: { assetsInlineLimit: 0 }, ssr: { external: ["better-auth", "postgres", "drizzle-orm"] } },
 });

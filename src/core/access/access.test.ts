@@ -10,8 +10,9 @@ import { applyEdits, type Edit, invertEdits } from "./edits.ts";
 import { effectiveSet, hasOversight } from "./evaluate.ts";
 import { explain } from "./explain.ts";
 import { parseAccessDocument } from "./parse.ts";
-import { coverage, propose } from "./propose.ts";
+import { propose } from "./propose.ts";
 import { ripple } from "./ripple.ts";
+import { coverage } from "./wishes.ts";
 
 const WORLDS = Number(process.env.TESORO_WORLDS ?? 2000);
 

@@ -3,7 +3,7 @@ import { type AbilitySet, abilitiesIn, GOVERN, LEFT_BY_WRITE_FENCE, maskOf, NOTH
 import { type AccessIndex, type CompiledPlace, pathOf, peopleOf } from "./compile.ts";
 import { type Fence, type Grant, type Principal, principalKey } from "./document.ts";
 import { type Edit, fenceKey, grantKey } from "./edits.ts";
-import type { Covered } from "./propose.ts";
+import type { Covered } from "./wishes.ts";
 
 const MOST_CANDIDATES = 24;
 

@@ -1,6 +1,5 @@
 /** What must hold between the parts of an access document that are well-formed one by one (access-model.md, section 11). */
-import type { AccessDocument, GroupMember, Place, PlaceKind, Principal } from "./document.ts";
-import type { DocumentError } from "./parse.ts";
+import type { AccessDocument, DocumentError, GroupMember, Place, PlaceKind, Principal } from "./document.ts";
 
 const PARENTS: Record<PlaceKind, readonly PlaceKind[]> = {
   site: [],

@@ -92,6 +92,13 @@ export interface AccessDocument {
 /** Who asks (section 1). */
 export type Subject = { public: true } | { pass: string } | { person: string };
 
+/** Something wrong with a document, and where. */
+export interface DocumentError {
+  /** JSON path, as in `$.places[3].grants[0].until`. */
+  path: string;
+  message: string;
+}
+
 export const DEFAULT_CEILINGS: Required<Ceilings> = {
   outsiders: ["read"],
   guests: ["read", "discuss", "revise", "add"],

@@ -8,6 +8,7 @@ import {
   type AccessDocument,
   type Ceilings,
   DEFAULT_CEILINGS,
+  type DocumentError,
   type Fence,
   type Grant,
   type Group,
@@ -20,12 +21,6 @@ import {
   type PledgeWho,
   type Principal,
 } from "./document.ts";
-
-export interface DocumentError {
-  /** JSON path, as in `$.places[3].grants[0].until`. */
-  path: string;
-  message: string;
-}
 
 export type ParseResult = { ok: true; document: AccessDocument } | { ok: false; errors: DocumentError[] };
 

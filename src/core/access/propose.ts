@@ -1,18 +1,14 @@
 /** Proposals: from a wish to a rule (access-model.md, section 12), for wishes at one place. */
-import { type AbilitySet, abilitiesIn, describeSet, type Level, setOfLevel } from "./abilities.ts";
+
+import { abilitiesIn, describeSet } from "./abilities.ts";
 import { candidatesFor } from "./candidates.ts";
-import { type AccessIndex, type CompiledPlace, type CompiledSubject, compile, peopleOf, placeOf, subjectOf } from "./compile.ts";
-import { type AccessDocument, type Principal, subjectKey } from "./document.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, compile, placeOf, subjectOf } from "./compile.ts";
+import { type AccessDocument, subjectKey } from "./document.ts";
 import { applyEdits, type Edit } from "./edits.ts";
-import { effectiveSet, hasOversight } from "./evaluate.ts";
+import { effectiveSet } from "./evaluate.ts";
 import { type Explanation, explain } from "./explain.ts";
 import { type Ripple, ripple } from "./ripple.ts";
-
-/** At its place, this principal has exactly this level. */
-export interface Wish {
-  principal: Principal;
-  level: Level;
-}
+import { type Covered, coverage, type Wish } from "./wishes.ts";
 
 /** Pairs of a subject and a place, by class of the subject. */
 export interface Weight {
@@ -44,46 +40,6 @@ export interface Proposal {
   /** Nothing to do: the wishes hold already. */
   alreadySo: boolean;
   obstacle: Obstacle | null;
-}
-
-export interface Covered {
-  wish: Wish;
-  target: AbilitySet;
-  subjects: CompiledSubject[];
-}
-
-const rank = (principal: Principal): number => ("person" in principal ? 3 : "group" in principal ? 2 : 1);
-const width = (principal: Principal): number =>
-  "audience" in principal ? ["public", "accounts", "members"].indexOf(principal.audience) : 0;
-
-/** Of two wishes that name the same person, whether the first decides: person, group, audience; the narrower audience; the higher level. */
-const moreSpecific = (a: Wish, b: Wish): boolean => {
-  if (rank(a.principal) !== rank(b.principal)) return rank(a.principal) > rank(b.principal);
-  if (width(a.principal) !== width(b.principal)) return width(a.principal) > width(b.principal);
-  return a.level > b.level;
-};
-
-/** Whom each wish covers. Audience `public` is the public itself: people are wished for by the other principals. */
-export function coverage(index: AccessIndex, place: CompiledPlace, wishes: readonly Wish[], at: number) {
-  const deciding = new Map<CompiledSubject, Wish>();
-  const exceptions = new Set<string>();
-  for (const wish of wishes) {
-    const isPublic = "audience" in wish.principal && wish.principal.audience === "public";
-    const subjects = isPublic ? index.subjects.slice(0, 1) : peopleOf(index, wish.principal);
-    for (const subject of subjects) {
-      const known = deciding.get(subject);
-      if (hasOversight(index, subject, place, at)) exceptions.add(subjectKey(subject.subject));
-      else if (!known || moreSpecific(wish, known)) deciding.set(subject, wish);
-    }
-  }
-  const covered = wishes.map(
-    (wish): Covered => ({
-      wish,
-      target: setOfLevel(wish.level),
-      subjects: [...deciding].filter(([, decided]) => decided === wish).map(([subject]) => subject),
-    }),
-  );
-  return { covered, exceptions: [...exceptions] };
 }
 
 /** The first covered subject that does not have exactly what is wished for. */

@@ -11,19 +11,20 @@ export interface Names {
   group(id: string): string;
 }
 
-const ABILITY_PHRASES: Record<Ability, string> = {
-  read: "read",
-  discuss: "comment",
-  revise: "write",
-  add: "add pages",
-  publish: "publish",
-  arrange: "move and rename",
-  retire: "archive and bin",
-  admit: "change who has access",
-  govern: "govern",
+/** What an ability lets one do, and the words that lead to the place: "comment" + "on", "read" + "". */
+const ABILITY_PHRASES: Record<Ability, [does: string, to: string]> = {
+  read: ["read", ""],
+  discuss: ["comment", "on "],
+  revise: ["write", ""],
+  add: ["add pages", "in "],
+  publish: ["publish", ""],
+  arrange: ["move and rename", ""],
+  retire: ["archive and bin", ""],
+  admit: ["change who has access", "to "],
+  govern: ["govern", ""],
 };
 
-export const abilityPhrase = (ability: Ability): string => ABILITY_PHRASES[ability];
+export const abilityPhrase = (ability: Ability): string => ABILITY_PHRASES[ability][0];
 
 export function principalName(principal: Principal, names: Names): string {
   if ("audience" in principal) {
@@ -91,7 +92,7 @@ export function explanationText(it: Explanation, who: string, names: Names): Exp
   const steps = it.steps.map((step) => stepSentence(step, names));
   const verb = it.answer ? "can" : "cannot";
   const because = steps[0] ? ` ${steps[0]}` : "";
-  return { answer: `${who} ${verb} ${abilityPhrase(it.ability)} ${names.place(it.place)}.${because}`, steps };
+  return { answer: `${who} ${verb} ${ABILITY_PHRASES[it.ability].join(" ").trim()} ${names.place(it.place)}.${because}`, steps };
 }
 
 const swapSentence = (what: string, removed: string | null, added: string | null): string => {

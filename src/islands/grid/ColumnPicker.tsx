@@ -25,10 +25,10 @@ export function ColumnPicker({ grid, onAdd }: { grid: Grid; onAdd(key: string): 
   };
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger className="button">
+      <Popover.Trigger className={styles.adder}>
         <Plus size={14} aria-hidden="true" /> Add a viewpoint
       </Popover.Trigger>
-      <Popover.Content className={styles.picker} align="end" sideOffset={4} aria-label="Add a viewpoint">
+      <Popover.Content className={styles.picker} align="start" sideOffset={4} aria-label="Add a viewpoint">
         <input
           className="field"
           placeholder="Group or person"

@@ -1,6 +1,6 @@
 /** The grid itself: an ARIA treegrid, virtualized, worked from the keyboard. */
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type CSSProperties, type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
+import { type CSSProperties, type KeyboardEvent, type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import type { GridCell, GridColumn, Preview } from "../../contracts/answers.ts";
 import type { Level } from "../../core/access/abilities.ts";
 import { Cell, cellWords } from "./Cell.tsx";
@@ -10,6 +10,7 @@ import type { ShownRow } from "./rows.ts";
 import { TreeCell } from "./TreeCell.tsx";
 
 const ROW = 32;
+const HEAD = 34;
 
 interface Props {
   rows: ShownRow[];
@@ -23,6 +24,8 @@ interface Props {
   onRemoveColumn(key: string): void;
   onFence(row: ShownRow): void;
   onHelp(): void;
+  /** The control that adds a column. */
+  adding: ReactNode;
 }
 
 interface Focus {
@@ -40,7 +43,14 @@ export function GridTable(props: Props) {
   const [focus, setFocus] = useState<Focus>({ row: 0, column: 0 });
   const [ladder, setLadder] = useState<{ row: string; column: string } | null>(null);
   const wantsFocus = useRef(false);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+    scrollPaddingStart: HEAD,
+    scrollPaddingEnd: HEAD + ROW,
+  });
   const afters = useMemo(() => new Map(preview?.cells.map((cell) => [`${cell.place}|${cell.column}`, cell.after])), [preview]);
 
   useEffect(() => {
@@ -52,7 +62,7 @@ export function GridTable(props: Props) {
 
   useEffect(() => {
     const at = selected === null ? -1 : rows.findIndex((row) => row.id === selected);
-    if (at >= 0) virtual.scrollToIndex(at);
+    if (at >= 0) requestAnimationFrame(() => virtual.scrollToIndex(at));
     // Only when another row is selected: scrolling by hand must not be undone.
   }, [selected]);
 
@@ -110,6 +120,7 @@ export function GridTable(props: Props) {
         <div role="row" tabIndex={-1} className={styles.headRow}>
           <div role="columnheader" tabIndex={-1} className={styles.treeHead}>
             Place
+            {props.adding}
           </div>
           {columns.map((column) => {
             const walk = walkAddress(column.key);

@@ -78,7 +78,6 @@ function View() {
           <span className={styles.counted} role="status">
             {rows.filter((row) => row.matches && row.kind !== "site").length} of {places}
           </span>
-          <ColumnPicker grid={grid} onAdd={(key) => change({ columns: [...state.columns, key] })} />
         </div>
         {rows.length === 0 ? (
           <p className={styles.message}>
@@ -102,6 +101,7 @@ function View() {
             onFence={(row) => change({ place: row.id, tab: "rules" })}
             onRemoveColumn={(key) => change({ columns: state.columns.filter((it) => it !== key) })}
             onHelp={() => setHelp(!help)}
+            adding={<ColumnPicker grid={grid} onAdd={(key) => change({ columns: [...state.columns, key] })} />}
           />
         )}
         {help && (

@@ -12,10 +12,11 @@ const some = (names: string[], most: number): string => {
 export function RippleSummary({ ripple }: { ripple: RippleView }) {
   if (ripple.empty || ripple.summary.length === 0) return <span className={styles.none}>Nobody gains or loses anything.</span>;
   return (
-    <span className={styles.summary}>
-      {ripple.summary.map((part) => (
-        <span key={part.class} className={part.class === "members" ? undefined : styles.outside} data-opens={part.opens}>
-          {part.text}
+    <span>
+      {ripple.summary.map((part, i) => (
+        <span key={part.class}>
+          {i > 0 && " · "}
+          <span className={part.class === "members" ? undefined : styles.outside}>{part.text}</span>
         </span>
       ))}
     </span>

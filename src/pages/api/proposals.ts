@@ -1,6 +1,6 @@
 import { ProposalBody } from "../../contracts/requests.ts";
 import type { Edit } from "../../core/access/edits.ts";
-import type { Wish } from "../../core/access/propose.ts";
+import type { Wish } from "../../core/access/wishes.ts";
 import { endpoint } from "../../server/http/endpoint.ts";
 import { readProposal } from "../../server/services/proposals.ts";
 

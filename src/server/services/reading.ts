@@ -6,7 +6,7 @@
 import { and, asc, desc, eq, sql } from "drizzle-orm";
 import type { ReaderLink } from "../../contracts/answers.ts";
 import { READ, REVISE } from "../../core/access/abilities.ts";
-import { type CompiledPlace, type CompiledSubject, pathOf, placeOf, subjectOf } from "../../core/access/compile.ts";
+import { below, type CompiledPlace, type CompiledSubject, pathOf, placeOf, subjectOf } from "../../core/access/compile.ts";
 import type { PageState } from "../../core/access/document.ts";
 import { effectiveSet } from "../../core/access/evaluate.ts";
 import { type PageBody, pagesLinkedFrom } from "../../core/content/body.ts";
@@ -71,6 +71,8 @@ export interface FrontDoor {
   eyes: string | null;
   prefix: string;
   spaces: (ReaderLink & { purpose: string; pages: number })[];
+  /** Pages that are open although the space around them is not, each with how many are open with it. */
+  elsewhere: (ReaderLink & { pages: number })[];
   bulletins: (ReaderLink & { space: string; at: string })[];
 }
 
@@ -89,6 +91,12 @@ export async function readFrontDoor(reader: Reader): Promise<FrontDoor> {
       if (!place || !live.includes(place)) return [];
       return [{ ...link(eyes, place), purpose: row.purpose, pages: live.filter((it) => it.space === place.at && it !== place).length }];
     });
+    const opened = new Set(live);
+    const elsewhere = live.filter((place) => {
+      const parent = access.index.places[place.parent];
+      const space = access.index.places[place.space];
+      return place.place.kind === "page" && parent && space && !opened.has(parent) && !opened.has(space);
+    });
     const bulletins = live
       .filter((place) => place.place.kind === "bulletin")
       .map((place) => ({
@@ -97,7 +105,16 @@ export async function readFrontDoor(reader: Reader): Promise<FrontDoor> {
         at: dates.get(place.place.id)?.toISOString() ?? "",
       }))
       .sort((a, b) => b.at.localeCompare(a.at));
-    return { eyes: eyes.walking ? eyesName(eyes.viewer) : null, prefix: eyes.prefix, spaces: shown, bulletins: bulletins.slice(0, NEWEST) };
+    return {
+      eyes: eyes.walking ? eyesName(eyes.viewer) : null,
+      prefix: eyes.prefix,
+      spaces: shown,
+      elsewhere: elsewhere.map((place) => ({
+        ...link(eyes, place),
+        pages: below(access.index, place).filter((it) => opened.has(it)).length,
+      })),
+      bulletins: bulletins.slice(0, NEWEST),
+    };
   });
 }
 
@@ -216,7 +233,7 @@ export async function readReaderPage(reader: Reader, spaceSlug: string, id: stri
       html: mayOpen ? (text?.html ?? null) : null,
       closed: mayOpen ? "" : "These eyes can read this page. You oversee it, but its text is not open to you as yourself.",
       owner:
-        ownerId && eyes.looker.class === "members" ? (access.index.document.people.find((it) => it.id === ownerId)?.name ?? null) : null,
+        ownerId && eyes.viewer.class === "members" ? (access.index.document.people.find((it) => it.id === ownerId)?.name ?? null) : null,
       publishedAt: dates.get(shown.place.id) ?? null,
       edit: writes && shown !== space ? `/write/${shown.place.id}` : null,
       address: eyes.prefix + readerAddress(eyes.slugs, access.index, place),

@@ -35,21 +35,23 @@ function rulesAt(access: Access, me: ReturnType<typeof subjectFor>, place: Compi
   const names = namesFor(access, me);
   const path = pathOf(access.index, place);
   const start = path.findLastIndex((step) => step.fresh);
-  const above = path.slice(0, -1).flatMap((step, i) => {
-    const where = maySee(access, me, step) ? names.place(step.place.id) : "A place above";
-    const told = maySee(access, me, step);
-    const grants = step.place.grants.map((grant) => ({
-      place: where,
-      text: told ? grantSentence(grant, names) : "a grant",
-      cutOff: i < start,
-    }));
+  const seen = path.slice(0, -1).flatMap((step, i) => {
+    if (!maySee(access, me, step)) return [];
+    const where = names.place(step.place.id);
+    const grants = step.place.grants.map((grant) => ({ place: where, text: grantSentence(grant, names), cutOff: i < start }));
     const fences = step.place.fences.map((fence) => ({
       place: where,
-      text: `${fence.kind} fence: ${told ? fenceSentence(fence, names) : "closed to some"}`,
+      text: `${fence.kind} fence: ${fenceSentence(fence, names)}`,
       cutOff: false,
     }));
     return [...grants, ...fences];
   });
+  const unseen = path.slice(0, -1).reduce((sum, step) => sum + (maySee(access, me, step) ? 0 : step.grants.length + step.fences.length), 0);
+  const hidden =
+    unseen > 0
+      ? [{ place: "places above that you cannot see", text: `${unseen} more ${unseen === 1 ? "rule" : "rules"}`, cutOff: false }]
+      : [];
+  const above = [...seen, ...hidden];
   return {
     stance: place.place.stance,
     grants: place.place.grants.map((grant, i) => ({

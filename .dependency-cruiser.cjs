@@ -1,0 +1,33 @@
+// Imports point one way: pages → server, islands; islands → contracts, core, ui; server → contracts, core; core → nothing.
+const only = (name, from, allowed) => ({
+  name,
+  severity: "error",
+  from: { path: `^src/${from}/`, pathNot: "\\.test\\.tsx?$" },
+  to: { path: "^src/", pathNot: `^src/(${[from, ...allowed].join("|")})/` },
+});
+
+module.exports = {
+  forbidden: [
+    { name: "no-circles", severity: "error", from: {}, to: { circular: true, dependencyTypesNot: ["type-only"] } },
+    {
+      name: "core-imports-nothing",
+      severity: "error",
+      comment: "The core is pure computation: nothing of the rest, no package, no Node.js.",
+      from: { path: "^src/core/", pathNot: "\\.test\\.ts$" },
+      to: { pathNot: "^src/core/" },
+    },
+    only("contracts-know-the-core", "contracts", ["core"]),
+    only("ui-knows-the-core", "ui", ["core"]),
+    only("islands-never-know-the-server", "islands", ["contracts", "core", "ui"]),
+    only("server-knows-contracts-and-core", "server", ["contracts", "core"]),
+    only("demo-uses-the-server", "demo", ["server", "core"]),
+    only("pages-are-thin", "pages", ["server", "islands", "contracts", "ui", "layouts", "core"]),
+    {
+      name: "no-server-code-in-a-browser",
+      severity: "error",
+      from: { path: "^src/(islands|ui|contracts|workers)/", pathNot: "\\.test\\.tsx?$" },
+      to: { path: "^(node:|fs$|crypto$|postgres|drizzle-orm|better-auth)", dependencyTypesNot: ["type-only"] },
+    },
+  ],
+  options: { doNotFollow: { path: "node_modules" }, tsConfig: { fileName: "tsconfig.json" }, tsPreCompilationDeps: true },
+};

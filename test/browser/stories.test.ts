@@ -1,0 +1,208 @@
+/** The stories of the people who use Tesoro, done with real clicks and keys on the demo. */
+import axe from "axe-core";
+import { By, Key, type WebDriver } from "selenium-webdriver";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import { type Browser, openBrowser, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
+
+let site: DemoSite;
+let browser: Browser;
+let driver: WebDriver;
+
+beforeAll(async () => {
+  site = await openDemoSite();
+  browser = await openBrowser();
+  driver = browser.driver;
+});
+
+afterAll(async () => {
+  await browser?.close();
+  await site?.close();
+});
+
+const cell = (place: string, column: string) => seen(driver, `[data-place="${place}"] [data-column="${column}"]`);
+const cellSays = (place: string, column: string, words: string) => textHolding(driver, `[data-place="${place}"] [data-column="${column}"]`, words);
+
+async function button(words: string): Promise<void> {
+  const element = await withText(driver, "button", words);
+  await driver.wait(() => element.isEnabled(), 10_000, `"${words}" stays disabled`);
+  await element.click();
+}
+
+async function read(path: string): Promise<string> {
+  await driver.get(site.base + path);
+  return (await seen(driver, "main")).getText();
+}
+
+/** No violation of WCAG 2.2 A and AA in the current view. */
+async function expectAccessible(view: string): Promise<void> {
+  await driver.executeScript(axe.source);
+  const found = (await driver.executeAsyncScript(
+    "const done = arguments[0]; axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then((it) => done(it.violations.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | '))))",
+  )) as string[];
+  expect(found, view).toEqual([]);
+}
+
+test("a space keeper lowers the many and raises the few on a page, sees the ripple, applies, asks why, walks it, takes it back", async () => {
+  await signInAs(driver, site.base, "maren", "/grid?columns=public,members,group:quay&words=Berth+plan");
+  await cellSays("berthplan", "members", "Commenter");
+
+  // The few first, by mouse; then the many, by keyboard.
+  await (await cell("berthplan", "group:quay")).click();
+  await button("Publisher");
+  await cellSays("berthplan", "group:quay", "Publisher");
+  const members = await cell("berthplan", "members");
+  await driver.executeScript("arguments[0].focus()", members);
+  await driver.switchTo().activeElement().sendKeys("1");
+  await cellSays("berthplan", "members", "Reader");
+  expect(await cellSays("berthplan", "members", "Commenter")).toContain("→");
+
+  const bar = await textHolding(driver, "section[aria-label=Tray]", "members");
+  expect(bar).toContain("1 change waits");
+  await button("Look closer");
+  await textHolding(driver, "section[aria-label=Tray]", "Quay Crew are Publisher");
+  await (await seen(driver, "input[aria-label='Note for the ledger']")).sendKeys("While the plan is redone.");
+  await button("Apply");
+  await textHolding(driver, "[role=status]", "Applied");
+
+  await driver.executeScript("arguments[0].focus()", await cell("berthplan", "members"));
+  await driver.switchTo().activeElement().sendKeys("w");
+  await textHolding(driver, "aside", "is Reader here");
+  await button("write");
+  await textHolding(driver, "aside", "cannot write “Berth plan”");
+
+  expect(await read("/eyes/public/read/quay-operations/berth-plan-berthplan")).toContain("There is nothing here");
+  expect(await (await driver.findElement(By.css("[data-eyes]"))).getAttribute("data-eyes")).toBe("the public");
+
+  await driver.get(`${site.base}/ledger`);
+  expect(await textHolding(driver, "ol > li", "Berth plan")).toContain("Maren Lüders");
+  await (await seen(driver, "ol > li button")).click();
+  await textHolding(driver, "ol > li", "While the plan is redone.");
+  await button("Take back");
+  await textHolding(driver, "ol > li", "Taking it back would do this today");
+  await button("Take back now");
+  await textHolding(driver, "ol > li", "Took back entry");
+  await driver.get(`${site.base}/grid?columns=public,members,group:quay&words=Berth+plan`);
+  await cellSays("berthplan", "members", "Commenter");
+});
+
+test("a publisher writes a draft with a link, publishes it, and a guest who may reads it, one who may not does not", async () => {
+  await signOut(driver);
+  await signInAs(driver, site.base, "jonas", "/grid?place=berthrequests");
+  await (await withText(driver, "a", "Start a page here")).click();
+  await (await seen(driver, "#title")).sendKeys("Night berths");
+  await button("Start writing");
+  const prose = await seen(driver, ".prose");
+  await prose.click();
+  await prose.sendKeys("Ships over 180 metres tell us by noon. See ");
+  await (await seen(driver, "button[aria-label='Link to a page']")).click();
+  await (await seen(driver, "input[aria-label='Link to a page']")).sendKeys("Berth pl");
+  await textHolding(driver, "[role=toolbar]", "Berth plan");
+  await (await seen(driver, "input[aria-label='Link to a page']")).sendKeys(Key.ENTER);
+  await textHolding(driver, ".prose", "Berth plan");
+  await textHolding(driver, "aside", "Kept, not yet a version");
+  await button("Save a version");
+  await textHolding(driver, "aside", "Saved as version 0.2");
+  const id = (await driver.getCurrentUrl()).split("/").at(-1) ?? "";
+  const address = `/read/quay-operations/night-berths-${id}`;
+
+  await signOut(driver);
+  await signInAs(driver, site.base, "dora", "/");
+  expect(await read(address)).toContain("There is nothing here");
+
+  await signOut(driver);
+  await signInAs(driver, site.base, "jonas", `/write/${id}`);
+  await button("Publish");
+  const sheet = await textHolding(driver, "section[aria-label=Publish]", "Guests");
+  expect(sheet).toContain("will not see it");
+  expect(sheet).toContain("Dóra Szabó");
+  expect(sheet).toContain("leads nowhere");
+  await button("Publish now");
+  await textHolding(driver, "aside", "Published as version 1.0");
+
+  await signOut(driver);
+  await signInAs(driver, site.base, "dora", "/");
+  const text = await read(address);
+  expect(text).toContain("Ships over 180 metres");
+  expect(await driver.findElements(By.css(".closed-link"))).toHaveLength(1);
+  await signOut(driver);
+  await signInAs(driver, site.base, "bert", "/");
+  expect(await read(address)).toContain("There is nothing here");
+  await signOut(driver);
+  expect(await read(address)).toContain("There is nothing here");
+});
+
+test("rules are edited in the slip; a change that breaks a pledge is stopped, and the second of two keepers loses nothing", async () => {
+  await signInAs(driver, site.base, "ruth", "/grid?place=inquiry12&tab=rules");
+  await textHolding(driver, "aside", "Grants that stand here");
+  await (await seen(driver, "fieldset select[aria-label='To whom']")).sendKeys("the public");
+  await (await withText(driver, "button", "To the tray")).click();
+  await textHolding(driver, "section[aria-label=Tray]", "This breaks a pledge");
+  expect(await (await withText(driver, "button", "Apply")).isEnabled()).toBe(false);
+  await button("Throw away");
+
+  // Two keepers prepare the same change; one applies it first.
+  const other = await openBrowser();
+  try {
+    const prepare = async (at: WebDriver, person: string) => {
+      await signInAs(at, site.base, person, "/grid?place=drills&tab=rules");
+      await (await seen(at, "fieldset select[aria-label='To whom']")).sendKeys("Pilots");
+      await (await withText(at, "button", "To the tray")).click();
+      await textHolding(at, "section[aria-label=Tray]", "members gain");
+      await (await seen(at, "input[aria-label='Note for the ledger']")).sendKeys(`By ${person}`);
+    };
+    await signOut(driver);
+    await prepare(driver, "ruth");
+    await prepare(other.driver, "ines");
+    await button("Apply");
+    await textHolding(driver, "[role=status]", "Applied");
+    await (await withText(other.driver, "button", "Apply")).click();
+    await textHolding(other.driver, "section[aria-label=Tray]", "Somebody changed this meanwhile");
+    expect(await (await seen(other.driver, "input[aria-label='Note for the ledger']")).getAttribute("value")).toBe("By ines");
+    await textHolding(other.driver, "aside", "Pilots");
+  } finally {
+    await other.close();
+  }
+});
+
+test("two writers on one page: a save over somebody's newer version is refused and both stay", async () => {
+  const other = await openBrowser();
+  try {
+    await signOut(driver);
+    await signInAs(driver, site.base, "maren", "/write/cranes");
+    await signInAs(other.driver, site.base, "jonas", "/write/cranes");
+    for (const [at, words] of [[driver, "Words of Maren."], [other.driver, "Words of Jonas."]] as const) {
+      const prose = await seen(at, ".prose");
+      await prose.click();
+      await prose.sendKeys(Key.chord(Key.CONTROL, Key.END), ` ${words}`);
+    }
+    await button("Save a version");
+    await textHolding(driver, "aside", "Saved as version");
+    await (await withText(other.driver, "button", "Save a version")).click();
+    await textHolding(other.driver, "aside", "Maren Lüders saved version");
+    await (await withText(other.driver, "button", "Keep mine as a version")).click();
+    await textHolding(other.driver, ".prose", "Words of Maren.");
+    await other.driver.get(`${site.base}/grid?place=cranes&tab=life`);
+    const life = await textHolding(other.driver, "aside", "Continued from version");
+    expect(life).toContain("Jonas Brandt");
+  } finally {
+    await other.close();
+  }
+});
+
+test("every main view is accessible in both themes, and no script error is logged", async () => {
+  const views = ["/", "/read/harbour-notices", "/sign-in", "/grid?place=welcome&tab=rules", "/grid?place=shiftbook&column=members&tab=why", "/ledger", "/write/closures", "/eyes/public"];
+  await signOut(driver);
+  await signInAs(driver, site.base, "ines", "/");
+  for (const theme of ["light", "dark"]) {
+    await driver.manage().addCookie({ name: "theme", value: theme, path: "/" });
+    for (const view of views) {
+      await driver.get(site.base + view);
+      await seen(driver, "main");
+      if (/grid|ledger|write/.test(view)) await driver.wait(async () => (await driver.findElements(By.css("[role=treegrid], ol > li, .prose"))).length > 0, 10_000);
+      await expectAccessible(`${view} (${theme})`);
+    }
+  }
+  const log = await driver.manage().logs().get("browser");
+  expect(log.filter((line) => line.level.name === "SEVERE" && !line.message.includes("404")).map((line) => line.message)).toEqual([]);
+});
