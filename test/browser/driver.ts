@@ -68,17 +68,15 @@ export const withText = (driver: WebDriver, tag: string, words: string): Promise
 
 /** Waits until the text of an element holds some words; returns it whole. */
 export async function textHolding(driver: WebDriver, selector: string, words: string): Promise<string> {
-  let text = "";
-  await driver.wait(
-    async () => {
-      const [element] = await driver.findElements(By.css(selector));
-      text = element ? await element.getText().catch(() => "") : "";
-      return text.includes(words);
-    },
-    PATIENCE,
-    `${selector} never said "${words}"`,
-  );
-  return text;
+  const end = Date.now() + PATIENCE;
+  for (;;) {
+    const [element] = await driver.findElements(By.css(selector));
+    // An element that was replaced while we looked has no text any more: look again.
+    const text = element ? await element.getText().catch(() => "") : "";
+    if (text.includes(words)) return text;
+    if (Date.now() > end) throw new Error(`${selector} never said "${words}"; it says "${text}"`);
+    await new Promise((later) => setTimeout(later, 50));
+  }
 }
 
 /** Signs in through the demo's list, as somebody clicks it. */

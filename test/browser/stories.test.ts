@@ -21,7 +21,8 @@ afterAll(async () => {
 });
 
 const cell = (place: string, column: string) => seen(driver, `[data-place="${place}"] [data-column="${column}"]`);
-const cellSays = (place: string, column: string, words: string) => textHolding(driver, `[data-place="${place}"] [data-column="${column}"]`, words);
+const cellSays = (place: string, column: string, words: string) =>
+  textHolding(driver, `[data-place="${place}"] [data-column="${column}"]`, words);
 
 async function button(words: string): Promise<void> {
   const element = await withText(driver, "button", words);
@@ -55,7 +56,7 @@ test("a space keeper lowers the many and raises the few on a page, sees the ripp
   await driver.executeScript("arguments[0].focus()", members);
   await driver.switchTo().activeElement().sendKeys("1");
   await cellSays("berthplan", "members", "Reader");
-  expect(await cellSays("berthplan", "members", "Commenter")).toContain("→");
+  expect(await (await cell("berthplan", "members")).getText()).toContain("→");
 
   const bar = await textHolding(driver, "section[aria-label=Tray]", "members");
   expect(bar).toContain("1 change waits");
@@ -63,7 +64,7 @@ test("a space keeper lowers the many and raises the few on a page, sees the ripp
   await textHolding(driver, "section[aria-label=Tray]", "Quay Crew are Publisher");
   await (await seen(driver, "input[aria-label='Note for the ledger']")).sendKeys("While the plan is redone.");
   await button("Apply");
-  await textHolding(driver, "[role=status]", "Applied");
+  await textHolding(driver, "div[role=status]", "Applied");
 
   await driver.executeScript("arguments[0].focus()", await cell("berthplan", "members"));
   await driver.switchTo().activeElement().sendKeys("w");
@@ -155,7 +156,7 @@ test("rules are edited in the slip; a change that breaks a pledge is stopped, an
     await prepare(driver, "ruth");
     await prepare(other.driver, "ines");
     await button("Apply");
-    await textHolding(driver, "[role=status]", "Applied");
+    await textHolding(driver, "div[role=status]", "Applied");
     await (await withText(other.driver, "button", "Apply")).click();
     await textHolding(other.driver, "section[aria-label=Tray]", "Somebody changed this meanwhile");
     expect(await (await seen(other.driver, "input[aria-label='Note for the ledger']")).getAttribute("value")).toBe("By ines");
@@ -171,7 +172,10 @@ test("two writers on one page: a save over somebody's newer version is refused a
     await signOut(driver);
     await signInAs(driver, site.base, "maren", "/write/cranes");
     await signInAs(other.driver, site.base, "jonas", "/write/cranes");
-    for (const [at, words] of [[driver, "Words of Maren."], [other.driver, "Words of Jonas."]] as const) {
+    for (const [at, words] of [
+      [driver, "Words of Maren."],
+      [other.driver, "Words of Jonas."],
+    ] as const) {
       const prose = await seen(at, ".prose");
       await prose.click();
       await prose.sendKeys(Key.chord(Key.CONTROL, Key.END), ` ${words}`);
@@ -191,7 +195,16 @@ test("two writers on one page: a save over somebody's newer version is refused a
 });
 
 test("every main view is accessible in both themes, and no script error is logged", async () => {
-  const views = ["/", "/read/harbour-notices", "/sign-in", "/grid?place=welcome&tab=rules", "/grid?place=shiftbook&column=members&tab=why", "/ledger", "/write/closures", "/eyes/public"];
+  const views = [
+    "/",
+    "/read/harbour-notices",
+    "/sign-in",
+    "/grid?place=welcome&tab=rules",
+    "/grid?place=shiftbook&column=members&tab=why",
+    "/ledger",
+    "/write/closures",
+    "/eyes/public",
+  ];
   await signOut(driver);
   await signInAs(driver, site.base, "ines", "/");
   for (const theme of ["light", "dark"]) {
@@ -199,7 +212,8 @@ test("every main view is accessible in both themes, and no script error is logge
     for (const view of views) {
       await driver.get(site.base + view);
       await seen(driver, "main");
-      if (/grid|ledger|write/.test(view)) await driver.wait(async () => (await driver.findElements(By.css("[role=treegrid], ol > li, .prose"))).length > 0, 10_000);
+      if (/grid|ledger|write/.test(view))
+        await driver.wait(async () => (await driver.findElements(By.css("[role=treegrid], ol > li, .prose"))).length > 0, 10_000);
       await expectAccessible(`${view} (${theme})`);
     }
   }

@@ -17,10 +17,9 @@ export function cellWords(cell: GridCell, column: GridColumn): string {
   return `${column.name}: ${describeSet(cell.set)}${more}${cell.here ? ", a rule stands here" : ""}`;
 }
 
-function Shown({ cell, column }: { cell: GridCell; column: GridColumn }) {
+function Words({ cell, column }: { cell: GridCell; column: GridColumn }) {
   return (
     <>
-      <Stair set={cell.set} here={cell.here} />
       <span className={cell.set === 0 ? styles.nothing : undefined}>{cell.set === 0 ? "–" : levelWord(cell.set)}</span>
       {cell.more > 0 && column.people > 1 && (
         <span className={styles.more} title={`${cell.more} of ${column.people} have more`}>
@@ -43,17 +42,21 @@ export function Cell({ cell, after, column }: Props) {
   if (!after) {
     return (
       <span className={outside ? styles.outsideCell : styles.level}>
-        <Shown cell={cell} column={column} />
+        <Stair set={cell.set} here={cell.here} />
+        <Words cell={cell} column={column} />
       </span>
     );
   }
   const loses = (cell.set & ~after.set) !== 0;
   return (
     <span className={styles.change} data-loses={loses}>
-      <s>{cell.set === 0 ? "–" : levelWord(cell.set)}</s>
+      <span className={styles.was} title={`Now: ${describeSet(cell.set)}`}>
+        <Stair set={cell.set} />
+      </span>
       <span aria-hidden="true">→</span>
+      <span className="unseen">would become</span>
       <span className={outside ? styles.outsideCell : styles.level}>
-        <Shown cell={after} column={column} />
+        <Words cell={after} column={column} />
       </span>
     </span>
   );

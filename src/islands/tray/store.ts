@@ -115,8 +115,18 @@ function principalOf(column: string): Principal {
   return kind === "person" ? { person: id } : { audience: kind as "public" };
 }
 
-/** A wish from a cell: this column has exactly this level at this place. The best change for it goes into the tray. */
-export async function wish(place: { id: string; title: string }, column: { key: string; name: string }, level: Level): Promise<void> {
+let wishing: Promise<void> = Promise.resolve();
+
+/**
+ * A wish from a cell: this column has exactly this level at this place. The best change for it goes into the tray.
+ * Wishes made in quick succession wait for each other: a later one at the same place is added to the earlier ones.
+ */
+export function wish(place: { id: string; title: string }, column: { key: string; name: string }, level: Level): Promise<void> {
+  wishing = wishing.then(() => grantWish(place, column, level));
+  return wishing;
+}
+
+async function grantWish(place: { id: string; title: string }, column: { key: string; name: string }, level: Level): Promise<void> {
   const id = `wish:${place.id}`;
   const known = state.items.find((item) => item.id === id);
   const wishes = [...(known?.wishes ?? []).filter((it) => it.column !== column.key), { column: column.key, name: column.name, level }];

@@ -44,6 +44,8 @@ function Editor({ page }: { page: WorkingPage }) {
   const [changed, setChanged] = useState(0);
   const editor = useEditor({
     extensions,
+    // The page's policy forbids styles that scripts bring along; ours are in writing.module.css.
+    injectCSS: false,
     content: { type: "doc", content: start.body.content },
     editorProps: { attributes: { "aria-label": "Text of the page", class: "prose" } },
     onUpdate: ({ transaction }) => transaction.docChanged && !transaction.getMeta("__uniqueIDTransaction") && setChanged((it) => it + 1),

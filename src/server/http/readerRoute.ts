@@ -1,7 +1,7 @@
 /** What the reader pages have in common: who looks, and one answer for hidden and missing. */
 import type { AstroGlobal } from "astro";
 import { idInAddress } from "../services/addresses.ts";
-import { countView, type Reader, type ReaderPage, readReaderPage } from "../services/reading.ts";
+import { countView, type Reader, type ReaderPage, readEyes, readReaderPage } from "../services/reading.ts";
 import { Trouble } from "./trouble.ts";
 
 /** Runs a read; null, with the status of "not there", where it is hidden or missing. */
@@ -16,6 +16,11 @@ export async function orNotThere<T>(astro: AstroGlobal, read: () => Promise<T>):
 }
 
 export const readerOf = (astro: AstroGlobal): Reader => ({ me: astro.locals.me?.id ?? null, eyes: astro.params.eyes ?? null });
+
+/** The edge a walk keeps where it comes to nothing; none for those who may not walk here. */
+export async function edgeOf(astro: AstroGlobal): Promise<{ eyes: string | null; prefix: string }> {
+  return (await orNotThere(astro, () => readEyes(readerOf(astro)))) ?? { eyes: null, prefix: "" };
+}
 
 /** The page an address names, counted as one view unless it is walked through other eyes. */
 export async function pageOfRoute(astro: AstroGlobal): Promise<ReaderPage | null> {

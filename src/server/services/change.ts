@@ -71,7 +71,7 @@ export async function previewChange(maker: string, edits: readonly Edit[], colum
     const cells = [...before].flatMap(([place, row]) =>
       columns.flatMap((column, i) => {
         const [a, b] = [row[i], then.get(place)?.[i]];
-        return a && b && JSON.stringify(a) !== JSON.stringify(b) ? [{ place, column, before: a, after: b }] : [];
+        return a && b && (a.set !== b.set || a.more !== b.more) ? [{ place, column, before: a, after: b }] : [];
       }),
     );
     return {

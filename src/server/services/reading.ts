@@ -67,6 +67,14 @@ const link = (eyes: Eyes, place: CompiledPlace): ReaderLink => ({
 /** How an edge names the eyes: "the public", "Ines Carvalho, guest". */
 const eyesName = (viewer: CompiledSubject): string => (viewer.person ? `${viewer.person.name}, ${viewer.person.kind}` : "the public");
 
+/** Whose eyes a walk looks through, for the edge around pages that are not there for them. */
+export async function readEyes(reader: Reader): Promise<{ eyes: string | null; prefix: string }> {
+  return inSnapshot(async (tx) => {
+    const eyes = await openEyes(tx, reader);
+    return { eyes: eyes.walking ? eyesName(eyes.viewer) : null, prefix: eyes.prefix };
+  });
+}
+
 export interface FrontDoor {
   eyes: string | null;
   prefix: string;

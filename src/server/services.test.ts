@@ -1,0 +1,204 @@
+/** Services on a real PostgreSQL: the write path, its refusals, history, and what hidden things look like. */
+import { sql } from "drizzle-orm";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { openScratchDatabase } from "../../cli/demoSite.ts";
+import { compile, placeOf, subjectOf } from "../core/access/compile.ts";
+import type { AccessDocument, Grant } from "../core/access/document.ts";
+import type { Edit } from "../core/access/edits.ts";
+import { effectiveSet } from "../core/access/evaluate.ts";
+import { parseAccessDocument } from "../core/access/parse.ts";
+import { loadDemo } from "../demo/load.ts";
+import { database, inSnapshot } from "./db/client.ts";
+import { loadDocument } from "./db/document.ts";
+import { ledger } from "./db/schema.ts";
+import { Trouble } from "./http/trouble.ts";
+import { applyChange, previewChange, previewTakeBack, takeBack } from "./services/change.ts";
+import { readGrid } from "./services/grid.ts";
+import { checkLedger, readLedger } from "./services/ledgerView.ts";
+import { readFrontDoor, readReaderPage } from "./services/reading.ts";
+import { publishPage, readWorking, saveVersion, startPage } from "./services/writing.ts";
+
+let scratch: { close(): Promise<void> };
+
+beforeAll(async () => {
+  scratch = await openScratchDatabase();
+  await loadDemo();
+});
+afterAll(() => scratch?.close());
+
+const members = { audience: "members" as const };
+const reader = (to: Grant["to"]): Grant => ({ to, abilities: ["read"] });
+const gives = (place: string, put: Grant): Edit => ({ kind: "grant", place, put });
+const now = () => inSnapshot((tx) => loadDocument(tx));
+const newest = async () =>
+  (
+    await database()
+      .select({ seq: sql<number>`max(${ledger.seq})::int` })
+      .from(ledger)
+  )[0]?.seq ?? 0;
+
+async function change(maker: string, edits: Edit[], reason?: string) {
+  const { seen } = await previewChange(maker, edits, []);
+  return applyChange(maker, { edits, note: "test", seen, ...(reason ? { reason } : {}) });
+}
+
+/** The trouble a promise ends in. */
+async function trouble(work: Promise<unknown>): Promise<Trouble> {
+  const error = await work.then(
+    () => null,
+    (it) => it,
+  );
+  if (!(error instanceof Trouble)) throw new Error(`no trouble, but ${error}`);
+  return error;
+}
+
+/** Every effective set of a document, as text. */
+function matrixOf(document: AccessDocument): string {
+  const index = compile(document);
+  const at = Date.now();
+  return index.subjects.map((subject) => index.places.map((place) => effectiveSet(index, subject, place, at)).join()).join("\n");
+}
+
+describe("the demo", () => {
+  it("is a sound access document with everybody and everything in it", async () => {
+    const document = await now();
+    const parsed = parseAccessDocument(JSON.parse(JSON.stringify(document)));
+    expect(parsed.ok ? [] : parsed.errors).toEqual([]);
+    const count = (kind: string) => document.people.filter((person) => person.kind === kind).length;
+    expect([count("member"), count("guest"), document.groups.length]).toEqual([60, 18, 14]);
+    expect(document.places.filter((place) => place.kind === "space")).toHaveLength(10);
+    expect(document.places.filter((place) => place.kind === "page" || place.kind === "bulletin").length).toBeGreaterThanOrEqual(60);
+    expect(new Set(document.places.map((place) => place.state))).toEqual(new Set(["live", "draft", "archived", "binned"]));
+    expect(await checkLedger("ines")).toMatchObject({ sound: true });
+  });
+});
+
+describe("a change", () => {
+  it("is written with its ledger entry, rebuilt as of any entry, and taken back to the very same access", async () => {
+    const kept: { seq: number; matrix: string }[] = [{ seq: await newest(), matrix: matrixOf(await now()) }];
+    const steps: Edit[][] = [
+      [gives("tugs", reader({ audience: "public" }))],
+      [{ kind: "stance", place: "ukc", from: "follow", to: "fresh" }, gives("ukc", reader({ group: "pilots" }))],
+      [{ kind: "fence", place: "pilotage", put: { kind: "read", admits: [{ group: "pilots" }] } }],
+    ];
+    const made: number[] = [];
+    for (const edits of steps) {
+      const { seq } = await change("anouk", edits);
+      made.push(seq);
+      kept.push({ seq, matrix: matrixOf(await now()) });
+    }
+    expect(new Set(kept.map((it) => it.matrix)).size).toBe(kept.length);
+    for (const { seq, matrix } of kept) expect(matrixOf(await inSnapshot((tx) => loadDocument(tx, seq)))).toBe(matrix);
+    for (const seq of made.reverse())
+      await takeBack("anouk", seq, {
+        note: "",
+        reason: "She had locked herself out of one of them.",
+        seen: (await previewTakeBack("anouk", seq)).seen,
+      });
+    expect(matrixOf(await now())).toBe(kept[0]?.matrix);
+    expect((await trouble(previewTakeBack("anouk", made[0] ?? 0))).status).toBe(409);
+  });
+
+  it("is refused with a sentence, and leaves nothing behind, where its maker may not or the rule cannot be", async () => {
+    const before = await newest();
+    const refusedBy = async (maker: string, edits: Edit[], reason?: string) => (await trouble(change(maker, edits, reason))).code;
+    // A publisher may not change rules; a keeper not those of another space; nobody learns of a hidden place.
+    expect(await refusedBy("jonas", [gives("cranes", reader(members))])).toBe("refused");
+    expect(await refusedBy("maren", [gives("waterquality", reader({ group: "pilots" }))])).toBe("refused");
+    expect(await refusedBy("maren", [gives("patrols", reader(members))])).toBe("notThere");
+    expect(await refusedBy("maren", [gives("nosuchplace", reader(members))])).toBe("notThere");
+    // Keeper to an audience, a grant to nobody known: not sound.
+    expect(await refusedBy("maren", [gives("cranes", { to: members, abilities: ["govern"] })])).toBe("badRequest");
+    expect(await refusedBy("maren", [gives("cranes", reader({ person: "nobody" }))])).toBe("badRequest");
+    // A pledge stops a space keeper, reason or not; a site keeper overrides it with a reason.
+    expect(await refusedBy("ruth", [gives("inquiry12", reader({ audience: "public" }))], "because")).toBe("refused");
+    expect(await refusedBy("ines", [gives("inquiry12", reader({ audience: "public" }))])).toBe("refused");
+    // The last key, taken from both who hold it.
+    const site = (await now()).places.find((place) => place.kind === "site");
+    const keys = (site?.grants ?? []).map((grant): Edit => ({ kind: "grant", place: "site", remove: grant }));
+    expect(await refusedBy("ines", keys)).toBe("refused");
+    // One bad edit among good ones: none of them is made.
+    expect(await refusedBy("maren", [gives("cranes", reader({ group: "pilots" })), gives("lessons", reader({ group: "pilots" }))])).toBe(
+      "refused",
+    );
+    expect(await newest()).toBe(before);
+  });
+
+  it("that was prepared on older rules is stopped and shows what holds now", async () => {
+    const edits = [gives("timberyard", reader({ group: "agents" }))];
+    const { seen } = await previewChange("maren", edits, []);
+    await change("maren", [{ kind: "fence", place: "timberyard", put: { kind: "read", admits: [members] } }]);
+    const error = await trouble(applyChange("maren", { edits, note: "", seen }));
+    expect([error.status, error.code]).toEqual([409, "changedMeanwhile"]);
+    expect(error.details).toHaveProperty("ripple");
+  });
+
+  it("that lets an overseer in is a stepping in: it needs a reason and says so in the ledger", async () => {
+    const edits: Edit[] = [{ kind: "stance", place: "rota", from: "follow", to: "fresh" }, gives("rota", reader({ group: "pilots" }))];
+    await startPage("anouk", { id: "rota", parent: "pilotage", as: "page", title: "Rota" });
+    await publishPage("anouk", "rota", { version: "0.1", note: "" });
+    await change("anouk", edits);
+    const own = [gives("rota", { to: { person: "anouk" }, abilities: ["read"] })];
+    expect((await previewChange("anouk", own, [])).steppingIn).toBe(false);
+    const letIn = [gives("rota", { to: { person: "tomasz" }, abilities: ["read"] })];
+    expect((await trouble(change("tomasz", letIn))).message).toContain("stepping in");
+    await change("tomasz", letIn, "The keeper is ill.");
+    expect((await readLedger("ines", { place: "rota" })).lines[0]).toMatchObject({ steppingIn: true, who: "Tomasz Wierzba" });
+  });
+});
+
+describe("reading", () => {
+  const asWhoever = { me: null, eyes: null };
+  it("answers alike for hidden and missing pages, and redirects nobody who may not read", async () => {
+    const hidden = await trouble(readReaderPage(asWhoever, "port-security", "patrols"));
+    const missing = await trouble(readReaderPage(asWhoever, "port-security", "nosuchpage"));
+    expect([hidden.status, hidden.code, hidden.message]).toEqual([missing.status, missing.code, missing.message]);
+    expect((await readFrontDoor(asWhoever)).spaces.map((space) => space.title)).toEqual(["Harbour Notices"]);
+  });
+
+  it("walked through other eyes never shows a body the looker could not open, nor what the looker does not administer", async () => {
+    // Ines oversees the site: a page closed to her is walked without its text.
+    await change("elif", [{ kind: "stance", place: "ballast", from: "follow", to: "fresh" }, gives("ballast", reader({ person: "tara" }))]);
+    const walked = await readReaderPage({ me: "ines", eyes: "tara" }, "environment-fisheries", "ballast");
+    expect([walked.html, walked.closed.length > 0]).toEqual([null, true]);
+    expect((await trouble(readReaderPage({ me: "maren", eyes: "viktor" }, "port-security", "patrols"))).code).toBe("notThere");
+    expect((await trouble(readReaderPage({ me: "mei", eyes: "public" }, "harbour-notices", null))).code).toBe("notThere");
+    expect((await trouble(readReaderPage({ me: "dora", eyes: "public" }, "harbour-notices", null))).code).toBe("notThere");
+  });
+
+  it("never names a place above that the asker cannot see", async () => {
+    const page = await readReaderPage({ me: "dora", eyes: null }, "quay-operations", "berthrequests");
+    expect([page.space.title, page.path]).toEqual(["", [null]]);
+    const grid = await readGrid("hugo", ["public"]);
+    const shown = JSON.stringify(grid.rows);
+    const document = await now();
+    const index = compile(document);
+    const hugo = subjectOf(index, { person: "hugo" });
+    for (const place of index.places) {
+      if (!hugo || effectiveSet(index, hugo, placeOf(index, place.place.id) ?? place, Date.now())) continue;
+      if (place.place.kind !== "site") expect(shown).not.toContain(`"${place.place.title}"`);
+    }
+  });
+});
+
+describe("writing", () => {
+  it("keeps every version, shows readers only what is live, and refuses a save over a newer version with both", async () => {
+    const body = (text: string) => ({ schema: 1 as const, content: [{ type: "paragraph", content: [{ type: "text", text }] }] });
+    const { id } = await startPage("jonas", { parent: "quays", as: "page", title: "Fog signals" });
+    expect((await trouble(readReaderPage({ me: "mei", eyes: null }, "quay-operations", id))).code).toBe("notThere");
+    const { version } = await saveVersion("jonas", id, { title: "Fog signals", body: body("One long blast."), base: "0.1", note: "" });
+    const late = await trouble(saveVersion("maren", id, { title: "Fog", body: body("Two."), base: "0.1", note: "" }));
+    expect([late.status, (late.details as { version: string }).version]).toEqual([409, "0.2"]);
+    expect((await trouble(publishPage("aisha", id, { version, note: "" }))).code).toBe("refused");
+    await publishPage("jonas", id, { version, note: "" });
+    await saveVersion("jonas", id, { title: "Fog and snow", body: body("Two long blasts."), base: "1.0", note: "" });
+    const page = await readReaderPage({ me: "mei", eyes: null }, "quay-operations", id);
+    expect([page.title, page.html]).toEqual(["Fog signals", "<p>One long blast.</p>"]);
+    expect((await readWorking("jonas", id)).version).toBe("1.1");
+    expect(
+      (await trouble(saveVersion("jonas", id, { title: "x", base: "1.1", note: "", body: { schema: 1, content: [{ type: "script" }] } })))
+        .status,
+    ).toBe(400);
+    expect((await trouble(startPage("dora", { parent: "berthrequests", as: "page", title: "Mine" }))).code).toBe("refused");
+  });
+});
