@@ -19,7 +19,7 @@ export default defineConfig({
       {
         test: {
           name: "browser",
-          include: ["test/browser/**/*.test.ts"],
+          include: ["test/browser/**/*.test.ts", "test/system/**/*.test.ts"],
           testTimeout: 120_000,
           hookTimeout: 180_000,
           fileParallelism: false,

@@ -22,7 +22,13 @@ import { fail, installDebianPackages } from "./machine.ts";
 const OLDEST = 15;
 
 export interface Cluster {
+  /** Address of the database `tesoro`. */
   url: string;
+  /**
+   * Fills a database aside and puts it in the place of `tesoro` only when that is done: a start that is killed half-way
+   * leaves nothing half-filled.
+   */
+  fillAside(fill: (url: string) => Promise<void>): Promise<void>;
   stop(): Promise<void>;
 }
 
@@ -150,11 +156,34 @@ async function waitFor(url: string, server: ChildProcess | null, log: () => stri
   fail(`PostgreSQL does not answer:\n${log()}`);
 }
 
-async function createDatabase(url: string, name: string): Promise<void> {
+async function asAdmin<T>(url: string, work: (sql: postgres.Sql) => Promise<T>): Promise<T> {
   const sql = postgres(url, { max: 1, onnotice: () => {} });
-  const known = await sql`select 1 from pg_database where datname = ${name}`;
-  if (known.length === 0) await sql.unsafe(`create database "${name}"`);
-  await sql.end();
+  try {
+    return await work(sql);
+  } finally {
+    await sql.end();
+  }
+}
+
+const createDatabase = (admin: string, name: string): Promise<void> =>
+  asAdmin(admin, async (sql) => {
+    const known = await sql`select 1 from pg_database where datname = ${name}`;
+    if (known.length === 0) await sql.unsafe(`create database "${name}"`);
+  });
+
+const ASIDE = "tesoro_aside";
+
+async function fillAside(address: (database: string) => string, fill: (url: string) => Promise<void>): Promise<void> {
+  const admin = address("postgres");
+  await asAdmin(admin, async (sql) => {
+    await sql.unsafe(`drop database if exists ${ASIDE} with (force)`);
+    await sql.unsafe(`create database ${ASIDE}`);
+  });
+  await fill(address(ASIDE));
+  await asAdmin(admin, async (sql) => {
+    await sql.unsafe("drop database tesoro with (force)");
+    await sql.unsafe(`alter database ${ASIDE} rename to tesoro`);
+  });
 }
 
 /**
@@ -193,7 +222,7 @@ export async function startCluster(wanted: string, options: { fast?: boolean } =
   await waitFor(address("postgres"), server, () => log);
   await createDatabase(address("postgres"), "tesoro");
   const pid = server?.pid ?? Number(readFileSync(join(folder, "postmaster.pid"), "utf8").split("\n")[0]);
-  return { url: address("tesoro"), stop: () => stopServer(pid) };
+  return { url: address("tesoro"), fillAside: (fill) => fillAside(address, fill), stop: () => stopServer(pid) };
 }
 
 /** A fast shutdown: open sessions are ended, everything committed is kept. */

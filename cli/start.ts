@@ -36,16 +36,23 @@ async function firstKeeper(): Promise<{ name: string; email: string; password: s
 }
 
 /** Fills an empty database: with the demo, or with one keeper and one empty site. */
-async function fill(empty: boolean): Promise<void> {
+async function fill(url: string, cluster: Cluster | null, empty: boolean): Promise<void> {
   const { isEmpty, foundSite } = await import("../src/server/services/founding.ts");
+  const { closeDatabase } = await import("../src/server/db/client.ts");
   if (!(await isEmpty())) return;
-  if (empty) {
-    await foundSite(await firstKeeper());
-    return;
-  }
+  if (empty) return foundSite(await firstKeeper());
   console.log("Loading the demo: Brinehaven Harbour Authority …");
   const { loadDemo } = await import("../src/demo/load.ts");
-  await loadDemo();
+  if (!cluster) return loadDemo();
+  await closeDatabase();
+  await cluster.fillAside(async (aside) => {
+    const { migrateDatabase } = await import("../src/server/db/migrate.ts");
+    await migrateDatabase(aside);
+    process.env.DATABASE_URL = aside;
+    await loadDemo();
+    await closeDatabase();
+  });
+  process.env.DATABASE_URL = url;
 }
 
 async function main(): Promise<void> {
@@ -74,7 +81,7 @@ async function main(): Promise<void> {
   Object.assign(process.env, { DATABASE_URL: url, TESORO_SECRET: secret });
   const { migrateDatabase } = await import("../src/server/db/migrate.ts");
   await migrateDatabase(url);
-  await fill(values.empty);
+  await fill(url, cluster, values.empty);
   const { closeDatabase } = await import("../src/server/db/client.ts");
   const { demoPeople } = await import("../src/server/accounts/session.ts");
   const cast = await demoPeople();

@@ -2,7 +2,7 @@
 
 import { eq } from "drizzle-orm";
 import type { Preview } from "../../contracts/answers.ts";
-import { judgeChange, type Verdict } from "../../core/access/authority.ts";
+import { isSiteKeeper, judgeChange, type Verdict } from "../../core/access/authority.ts";
 import { checkDocument } from "../../core/access/check.ts";
 import { type AccessIndex, type CompiledSubject, compile, placeOf } from "../../core/access/compile.ts";
 import { applyEdits, type Edit, type EditConflict, invertEdits } from "../../core/access/edits.ts";
@@ -12,7 +12,7 @@ import { writeDifference } from "../db/document.ts";
 import { ledger } from "../db/schema.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../http/trouble.ts";
 import { appendEntry } from "../ledger/append.ts";
-import { cellsOf } from "./cells.ts";
+import { cellsOf, mayKnowOthers } from "./cells.ts";
 import { namesFor } from "./naming.ts";
 import { fingerprint, rippleView } from "./rippleView.ts";
 
@@ -28,6 +28,15 @@ function checkSeen(access: Access, me: CompiledSubject, edits: readonly Edit[]):
     const place = placeOf(access.index, edit.kind === "start" ? edit.parent : edit.place);
     if (!place || !maySee(access, me, place)) throw notThere();
   }
+}
+
+/** Whether somebody may see a ledger entry: it is about a place they administer, or they made it, or they keep the site. */
+function maySeeEntry(access: Access, me: CompiledSubject, entry: { maker: string | null; places: string[] }): boolean {
+  if (entry.maker === me.person?.id || isSiteKeeper(access.index, me, access.at)) return true;
+  return entry.places.some((id) => {
+    const place = placeOf(access.index, id);
+    return place !== undefined && mayKnowOthers(access, me, place);
+  });
 }
 
 function describeConflicts(access: Access, me: CompiledSubject, conflicts: readonly EditConflict[]) {
@@ -65,6 +74,9 @@ export async function planChange(
 export async function previewChange(maker: string, edits: readonly Edit[], columns: readonly string[]): Promise<Preview> {
   return inSnapshot(async (tx) => {
     const { access, me, after, verdict } = await planChange(tx, maker, edits, undefined);
+    // Who may not make a change may not learn from its ripple what others can do either.
+    const forbidden = verdict.refusals.find((refusal) => refusal.code === "notAllowed");
+    if (forbidden) throw refused(forbidden.message, verdict.refusals);
     const titles = namesFor(access, me);
     const before = cellsOf(access, me, access.index, columns);
     const then = cellsOf(access, me, after, columns);
@@ -138,9 +150,11 @@ export async function applyChange(
   return inChange(async (tx) => ({ seq: (await makeChange(tx, { ...order, maker, act: "rules" })).seq }));
 }
 
-async function entryToTakeBack(tx: Tx, seq: number) {
+/** An entry that can be taken back. Whoever may not see it in the ledger hears that there is none. */
+async function entryToTakeBack(tx: Tx, asker: string, seq: number) {
   const [entry] = await tx.select().from(ledger).where(eq(ledger.seq, seq));
-  if (!entry) throw notThere();
+  const access = await readAccess(tx);
+  if (!entry || !maySeeEntry(access, subjectFor(access, asker), entry)) throw notThere();
   if (entry.edits.length === 0) throw badRequest("This entry changed nothing that can be taken back.");
   const [taken] = await tx.select({ seq: ledger.seq }).from(ledger).where(eq(ledger.takesBack, seq));
   if (taken) throw changedMeanwhile(`This was taken back already, by entry ${taken.seq}.`);
@@ -149,7 +163,7 @@ async function entryToTakeBack(tx: Tx, seq: number) {
 
 /** What taking back a ledger entry would do today. */
 export async function previewTakeBack(maker: string, seq: number): Promise<Preview & { edits: Edit[] }> {
-  const edits = await inSnapshot(async (tx) => invertEdits((await entryToTakeBack(tx, seq)).edits));
+  const edits = await inSnapshot(async (tx) => invertEdits((await entryToTakeBack(tx, maker, seq)).edits));
   return { ...(await previewChange(maker, edits, [])), edits };
 }
 
@@ -160,7 +174,7 @@ export async function takeBack(
   order: { note: string; reason?: string; seen: string },
 ): Promise<{ seq: number }> {
   return inChange(async (tx) => {
-    const entry = await entryToTakeBack(tx, seq);
+    const entry = await entryToTakeBack(tx, maker, seq);
     const made = await makeChange(tx, { ...order, maker, edits: invertEdits(entry.edits), act: "takeBack", takesBack: seq });
     return { seq: made.seq };
   });
