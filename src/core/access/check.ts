@@ -8,7 +8,7 @@ const PARENTS: Record<PlaceKind, readonly PlaceKind[]> = {
   bulletin: ["space"],
 };
 
-/** Follows `next` from every key; the keys from which a walk comes back to itself. */
+/** Follows `next` from every key; the keys that lie on a circle. */
 function cyclic(keys: Iterable<string>, next: (key: string) => readonly string[]): Set<string> {
   const done = new Set<string>();
   const found = new Set<string>();
@@ -27,7 +27,7 @@ function cyclic(keys: Iterable<string>, next: (key: string) => readonly string[]
         stack.pop();
         open.delete(top.key);
         done.add(top.key);
-      } else if (open.has(step)) found.add(top.key);
+      } else if (open.has(step)) for (const { key } of stack.slice(stack.findIndex((it) => it.key === step))) found.add(key);
       else if (!done.has(step)) enter(step);
     }
   }
@@ -77,7 +77,7 @@ class Checker {
       (this.groups.get(id)?.members ?? []).flatMap((member) => ("group" in member && this.groups.has(member.group) ? [member.group] : []));
     const inCycle = cyclic(this.groups.keys(), subgroups);
     this.document.groups.forEach((group, i) => {
-      if (inCycle.has(group.id)) this.fail(`$.groups[${i}].members`, "closes a cycle of groups");
+      if (inCycle.has(group.id)) this.fail(`$.groups[${i}].members`, "is part of a cycle of groups");
     });
   }
 
@@ -136,7 +136,7 @@ class Checker {
     };
     const inCycle = cyclic(this.places.keys(), above);
     this.document.places.forEach((place, i) => {
-      if (inCycle.has(place.id)) this.fail(`$.places[${i}].parent`, "closes a cycle of parents");
+      if (inCycle.has(place.id)) this.fail(`$.places[${i}].parent`, "is part of a cycle of parents");
     });
   }
 
