@@ -40,19 +40,21 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await picture("grid-dark");
   await signOut(driver);
 
-  await signInAs(driver, base, "maren", "/grid?place=berthplan&tab=rules");
+  await signInAs(driver, base, "maren", "/grid?place=berthrequests&tab=rules");
   await textHolding(driver, "[role=treegrid]", "Berth plan");
-  await textHolding(driver, "aside", "From above");
+  await textHolding(driver, "aside", "Grants that stand here");
   await picture("slip");
   await driver.get(`${base}/grid?columns=public,guests,members,group:quay`);
   await textHolding(driver, "[role=treegrid]", "Berth plan");
   await chooseLevel(driver, "berthplan", "members", "Reader");
   await chooseLevel(driver, "berthplan", "group:quay", "Writer");
+  await (await withText(driver, "button", "What would change")).click();
   await (await withText(driver, "button", "Look closer")).click();
   await picture("tray");
   await (await withText(driver, "button", "Throw away")).click();
   await driver.get(`${base}/grid?place=shiftbook&column=group:traffic&tab=why&columns=public,members,group:traffic`);
-  await textHolding(driver, "aside", "Everything that stops it").catch(() => "");
+  await (await withText(driver, "button", "write")).click();
+  await textHolding(driver, "aside", "does not admit them");
   await picture("why");
   await driver.get(`${base}/eyes/dora/read/quay-operations/berth-requests-from-agents-berthrequests`);
   await picture("viewpoint-walk");

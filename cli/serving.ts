@@ -42,7 +42,17 @@ export const isTaken = (host: string, port: number): Promise<boolean> =>
     probe.once("connect", () => end(true)).once("error", () => end(false));
   });
 
+/** Ends a server of this checkout that outlived a killed start. `note` is the file that holds its number. */
+export async function endOrphan(note: string): Promise<void> {
+  const pid = existsSync(note) ? Number(readFileSync(note, "utf8")) : 0;
+  const command = pid > 0 && existsSync(`/proc/${pid}/cmdline`) ? readFileSync(`/proc/${pid}/cmdline`, "utf8") : "";
+  if (!command.includes(join(ROOT, "dist/server/entry.mjs"))) return;
+  process.kill(pid, "SIGKILL");
+  while (existsSync(`/proc/${pid}/exe`)) await new Promise((later) => setTimeout(later, 20));
+}
+
 export interface Served {
+  pid: number;
   address: string;
   stop(): Promise<void>;
 }
@@ -71,6 +81,7 @@ export async function serve(databaseUrl: string, host: string, port: number, sec
   }
   const ended = new Promise<void>((done) => server.once("exit", () => done()));
   return {
+    pid: server.pid ?? 0,
     address,
     stop: () => {
       server.kill("SIGTERM");

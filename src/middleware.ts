@@ -1,6 +1,9 @@
 /** For every request: who asks, which theme, and the headers that keep a page to itself. */
 import { defineMiddleware } from "astro:middleware";
 import { demoPeople, personOfRequest } from "./server/accounts/session.ts";
+import { startClock } from "./server/services/scheduling.ts";
+
+startClock();
 
 let demo: boolean | undefined;
 

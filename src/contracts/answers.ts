@@ -137,6 +137,8 @@ export interface Slip {
     tags: string[];
     started: string | null;
     published: string | null;
+    /** When it goes live by itself, and why it did not although that instant has passed. */
+    due: { at: string; problem: string | null } | null;
     changed: string | null;
     versions: { name: string; title: string; at: string; author: string; note: string }[];
     views30: number | null;

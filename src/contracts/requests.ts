@@ -8,6 +8,7 @@ import {
   IsEmail,
   IsIn,
   IsInt,
+  IsISO8601,
   IsObject,
   IsOptional,
   IsString,
@@ -98,6 +99,11 @@ export class PublishBody {
   @Matches(/^\d+\.\d+$/) version!: string;
   @IsString() @MaxLength(64) seen!: string;
   @IsOptional() @IsString() @MaxLength(1000) reason?: string;
+}
+
+export class ScheduleBody {
+  @IsISO8601({ strict: true }) at!: string;
+  @IsString() @MaxLength(1000) note!: string;
 }
 
 export class TakeBackBody {

@@ -14,6 +14,7 @@ import { emptyDocument, loadDocument, writeDifference } from "../server/db/docum
 import { demoCast as castTable, spaces, viewCounts } from "../server/db/schema.ts";
 import { appendEntry } from "../server/ledger/append.ts";
 import { makeChange, previewTakeBack, takeBack } from "../server/services/change.ts";
+import { schedulePage } from "../server/services/scheduling.ts";
 import { publishPage, saveVersion, startPage } from "../server/services/writing.ts";
 import { rulesHistory } from "./history.ts";
 import { type DemoPage, readTexts } from "./pages.ts";
@@ -147,7 +148,7 @@ function pageEvents(page: DemoPage, keeper: string, position: number, now: numbe
     { at: start, run: () => startPage(owner, { id, parent: page.parent, as: page.kind, title, body: part(1), now: start, position }) },
   ];
   let version = { major: 0, minor: 1 };
-  const published = page.state !== "draft";
+  const published = page.state !== "draft" && page.state !== "scheduled";
   const publish = (at: number, note: string) => {
     const from = version;
     version = { major: from.major + 1, minor: 0 };
@@ -164,6 +165,13 @@ function pageEvents(page: DemoPage, keeper: string, position: number, now: numbe
       run: () => saveVersion(owner, id, { title, body: part(step), base: `${base.major}.${base.minor}`, note: "", now: at }),
     });
     if (published && (step % 3 === 0 || step === page.versions)) publish(at + HOUR / 2, "");
+  }
+  if (page.state === "scheduled") {
+    const at = now - 20 * HOUR;
+    events.push({
+      at,
+      run: () => schedulePage(keeper, id, { at: new Date(now + 12 * DAY).toISOString(), note: "With the new year's timetable.", now: at }),
+    });
   }
   if (page.state === "archived" || page.state === "binned") {
     const at = now - 8 * DAY + position * 60_000;
@@ -195,7 +203,7 @@ async function loadViews(pages: readonly DemoPage[], now: number): Promise<void>
   const popular: Record<string, number> = { tidetables: 60, ferrytimes: 40, welcome: 35, closures: 20, berthplan: 25 };
   const rows: (typeof viewCounts.$inferInsert)[] = [];
   for (const page of pages) {
-    if (page.state === "draft") continue;
+    if (page.state === "draft" || page.state === "scheduled") continue;
     for (let day = 0; day < Math.min(120, page.daysAgo); day++) {
       const when = new Date(now - day * DAY);
       const season = 1 + 0.6 * Math.cos(((when.getUTCMonth() - 6) / 6) * Math.PI);

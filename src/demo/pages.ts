@@ -9,13 +9,13 @@ export interface DemoPage {
   owner: string;
   daysAgo: number;
   kind: "page" | "bulletin";
-  state: "live" | "draft" | "archived" | "binned";
+  state: "live" | "draft" | "scheduled" | "archived" | "binned";
   tags: string[];
   versions: number;
   body: PageBody;
 }
 
-const STATES = ["draft", "archived", "binned"] as const;
+const STATES = ["draft", "scheduled", "archived", "binned"] as const;
 
 /** `=== id | title | parent | owner | days ago | flags`, each followed by its text. */
 export function readTexts(file: string): DemoPage[] {

@@ -68,7 +68,7 @@ describe("the demo", () => {
     expect([count("member"), count("guest"), document.groups.length]).toEqual([60, 18, 14]);
     expect(document.places.filter((place) => place.kind === "space")).toHaveLength(10);
     expect(document.places.filter((place) => place.kind === "page" || place.kind === "bulletin").length).toBeGreaterThanOrEqual(60);
-    expect(new Set(document.places.map((place) => place.state))).toEqual(new Set(["live", "draft", "archived", "binned"]));
+    expect(new Set(document.places.map((place) => place.state))).toEqual(new Set(["live", "draft", "scheduled", "archived", "binned"]));
     expect(await checkLedger("ines")).toMatchObject({ sound: true });
   });
 });

@@ -9,10 +9,14 @@ import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
 
 let site: DemoSite;
 const cookies: Record<string, string> = { public: "" };
+/** Number of the demo's entry that was taken back. */
+let takenBack = "";
 
 beforeAll(async () => {
   site = await openDemoSite();
   for (const person of ["dora", "mei", "maren", "ines"]) cookies[person] = await signIn({ person });
+  const ledger = await (await call({ method: "GET", path: "ledger?act=rules" }, "maren")).json();
+  takenBack = String(ledger.lines.find((line: { takenBackBy: number | null }) => line.takenBackBy !== null).seq);
 });
 afterAll(() => site?.close());
 
@@ -54,8 +58,8 @@ const TABLE: Record<string, Try[]> = {
   "find.ts": [{ method: "GET", path: "find?q=crane", public: 401, dora: 200, mei: 200, maren: 200 }],
   "grid.ts": [{ method: "GET", path: "grid?columns=public", ...members, mei: 200, maren: 200 }],
   "ledger/[seq].ts": [
-    { method: "GET", path: "ledger/378", ...members, mei: 404, maren: 409 },
-    { method: "POST", path: "ledger/378", body: { note: "", seen: "x" }, ...members, mei: 404, maren: 409 },
+    { method: "GET", path: "ledger/TAKEN", ...members, mei: 404, maren: 409 },
+    { method: "POST", path: "ledger/TAKEN", body: { note: "", seen: "x" }, ...members, mei: 404, maren: 409 },
     { method: "GET", path: "ledger/999999", ...members, mei: 404, maren: 404 },
   ],
   "ledger/check.ts": [{ method: "GET", path: "ledger/check", ...members, mei: 403, maren: 403 }],
@@ -87,6 +91,26 @@ const TABLE: Record<string, Try[]> = {
       maren: 409,
     },
   ],
+  "pages/[id]/schedule.ts": [
+    {
+      method: "POST",
+      path: "pages/craneaccident/schedule",
+      body: { at: "2020-01-01T00:00:00Z", note: "" },
+      public: 401,
+      dora: 400,
+      mei: 400,
+      maren: 400,
+    },
+    {
+      method: "POST",
+      path: "pages/craneaccident/schedule",
+      body: { at: "2028-01-01T00:00:00Z", note: "" },
+      public: 401,
+      dora: 404,
+      mei: 404,
+      maren: 200,
+    },
+  ],
   "pages/index.ts": [
     { method: "POST", path: "pages", body: { parent: "quays", as: "page", title: "x" }, public: 401, dora: 404, mei: 403, maren: 200 },
   ],
@@ -112,7 +136,7 @@ const TABLE: Record<string, Try[]> = {
 };
 
 const call = (it: Pick<Try, "method" | "path" | "body">, who: string, headers: Record<string, string> = {}) =>
-  fetch(`${site.base}/api/${it.path}`, {
+  fetch(`${site.base}/api/${it.path.replace("TAKEN", takenBack)}`, {
     method: it.method,
     headers: { cookie: cookies[who] ?? "", origin: site.base, "content-type": "application/json", ...headers },
     ...(it.body === undefined ? {} : { body: JSON.stringify(it.body) }),

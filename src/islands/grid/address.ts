@@ -1,13 +1,14 @@
 /** The grid's state in its address, so that a filtered view can be sent to somebody. */
 import { useCallback, useState } from "react";
 
-export type Show = "all" | "changed" | "outside" | "rules" | "fenced";
+export type Show = "kept" | "all" | "changed" | "outside" | "rules" | "fenced";
 
 export interface GridState {
   columns: string[];
   /** Ids of rows whose insides are hidden. */
   closed: string[];
-  show: Show;
+  /** Null until chosen: then what one keeps, if that is not everything. */
+  show: Show | null;
   state: string;
   words: string;
   place: string | null;
@@ -18,7 +19,7 @@ export interface GridState {
 const FIRST: GridState = {
   columns: ["public", "guests", "members"],
   closed: [],
-  show: "all",
+  show: null,
   state: "",
   words: "",
   place: null,
@@ -32,7 +33,7 @@ function read(): GridState {
   return {
     columns: list("columns", FIRST.columns),
     closed: list("closed", []),
-    show: (query.get("show") as Show | null) ?? "all",
+    show: query.get("show") as Show | null,
     state: query.get("state") ?? "",
     words: query.get("words") ?? "",
     place: query.get("place"),
@@ -48,7 +49,7 @@ function write(state: GridState): void {
   };
   note("columns", state.columns.join(","), FIRST.columns.join(","));
   note("closed", state.closed.join(","), "");
-  note("show", state.show, "all");
+  note("show", state.show, "");
   note("state", state.state, "");
   note("words", state.words, "");
   note("place", state.place, "");

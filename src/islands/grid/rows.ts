@@ -15,6 +15,8 @@ function matches(row: GridRow, state: GridState, changed: ReadonlySet<string>): 
   if (state.state && row.state !== state.state) return false;
   if (state.words && !row.title.toLowerCase().includes(state.words.toLowerCase())) return false;
   switch (state.show) {
+    case "kept":
+      return row.editable;
     case "changed":
       return changed.has(row.id);
     case "outside":
@@ -37,7 +39,7 @@ export function shownRows(rows: readonly GridRow[], state: GridState, preview: P
     const parent = rows[i]?.parent ?? -1;
     if (needed[i] && parent >= 0) needed[parent] = true;
   }
-  const filtering = state.show !== "all" || state.state !== "" || state.words !== "";
+  const filtering = (state.show !== "all" && state.show !== "kept") || state.state !== "" || state.words !== "";
   const closed = new Set(filtering ? [] : state.closed);
   const hasInside = new Set(rows.flatMap((row, i) => (needed[i] ? [row.parent] : [])));
   const hidden = new Set<number>();

@@ -13,6 +13,7 @@ const ACTS = [
   ["rules", "Rules changed"],
   ["start", "Draft started"],
   ["save", "Version saved"],
+  ["schedule", "Scheduled"],
   ["publish", "Published"],
   ["takeBack", "Taken back"],
   ["found", "Founded"],
@@ -49,7 +50,7 @@ function TakeBack({ line, onDone }: { line: LedgerLine; onDone(): void }) {
         <button type="button" className="button" disabled={look.isPending} onClick={() => look.mutate()}>
           <Undo2 size={14} aria-hidden="true" /> Take back
         </button>
-        {look.error && <p className={styles.problem}>{look.error.message}</p>}
+        {look.error && <p className="notice bad">{look.error.message}</p>}
       </>
     );
   }
@@ -60,12 +61,12 @@ function TakeBack({ line, onDone }: { line: LedgerLine; onDone(): void }) {
       <h3>Taking it back would do this today</h3>
       <RippleLines ripple={preview.ripple} />
       {stops.map((it) => (
-        <p key={it.message} className={styles.problem}>
+        <p key={it.message} className="notice bad">
           {it.title} {it.message}
         </p>
       ))}
-      {act.error && <p className={styles.problem}>{act.error.message}</p>}
-      <div className={styles.acts}>
+      {act.error && <p className="notice bad">{act.error.message}</p>}
+      <div className="acts">
         <input
           className="field"
           placeholder="Note for the ledger"
@@ -84,7 +85,7 @@ function TakeBack({ line, onDone }: { line: LedgerLine; onDone(): void }) {
         )}
         <button
           type="button"
-          className="button acts"
+          className="button go"
           disabled={stops.length > 0 || act.isPending || (needsReason && !reason)}
           onClick={() => act.mutate(preview.seen)}
         >
@@ -133,7 +134,7 @@ function Line({ line }: { line: LedgerLine }) {
               ))}
             </ul>
             {line.note && <p className={styles.note}>“{line.note}”</p>}
-            {line.steppingIn && <p className={styles.problem}>This was a stepping in.</p>}
+            {line.steppingIn && <p className="notice bad">This was a stepping in.</p>}
             <p className="soft">Hash {line.hash} …</p>
             {line.canTakeBack && <TakeBack line={line} onDone={() => setOpen(false)} />}
           </div>
@@ -187,7 +188,7 @@ function View() {
   const lines = pages.flatMap((page) => page.lines);
   return (
     <div className={styles.view}>
-      <div className={styles.bar}>
+      <div className="viewBar">
         <h1>Ledger</h1>
         <select className="field" aria-label="Who" value={filter.who} onChange={(event) => change({ who: event.target.value })}>
           <option value="">Anybody</option>
@@ -213,11 +214,9 @@ function View() {
         <span className="soft">{first ? `${first.total} entries` : ""}</span>
         <span className={styles.right}>{first?.siteKeeper && <Check />}</span>
       </div>
-      {query.error && <p className={styles.message}>{query.error.message}</p>}
+      {query.error && <p className="message">{query.error.message}</p>}
       {first && lines.length === 0 && (
-        <p className={styles.message}>
-          No change fits this filter. Every change of rules, versions and states stands here once it is made.
-        </p>
+        <p className="message">No change fits this filter. Every change of rules, versions and states stands here once it is made.</p>
       )}
       <ol className={styles.entries}>
         {lines.map((line) => (

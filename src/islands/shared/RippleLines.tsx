@@ -29,13 +29,13 @@ export function RippleLines({ ripple }: { ripple: RippleView }) {
   return (
     <div className={styles.lines}>
       {ripple.pledges.breaks.length > 0 && (
-        <p className={styles.breaks}>
+        <p className="notice bad">
           Breaks a pledge: {[...new Set(ripple.pledges.breaks.map((it) => it.why))].join(" ")} For example{" "}
           {ripple.pledges.breaks[0]?.witness} on {ripple.pledges.breaks[0]?.place}.
         </p>
       )}
-      {ripple.pledges.mends.length > 0 && <p className={styles.mends}>Mends a pledge: {ripple.pledges.mends.join(" ")}</p>}
-      {ripple.closedToAll.length > 0 && <p className={styles.breaks}>Left to its overseers alone: {ripple.closedToAll.join(", ")}.</p>}
+      {ripple.pledges.mends.length > 0 && <p className="notice good">Mends a pledge: {ripple.pledges.mends.join(" ")}</p>}
+      {ripple.closedToAll.length > 0 && <p className="notice bad">Left to its overseers alone: {ripple.closedToAll.join(", ")}.</p>}
       <table>
         <thead>
           <tr>

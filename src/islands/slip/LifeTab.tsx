@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { Slip } from "../../contracts/answers.ts";
 import { longDate, shortDateTime } from "../../ui/dates.ts";
 import styles from "./slip.module.css";
@@ -13,6 +14,15 @@ function DateOf({ instant }: { instant: string | null }) {
   );
 }
 
+function Fact({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <div>
+      <dt>{name}</dt>
+      <dd>{children}</dd>
+    </div>
+  );
+}
+
 /** State, dates, owner and versions. */
 export function LifeTab({ slip }: { slip: Slip }) {
   const { life } = slip;
@@ -20,55 +30,35 @@ export function LifeTab({ slip }: { slip: Slip }) {
   return (
     <>
       <dl className={styles.facts}>
-        {slip.kind !== "site" && (
-          <div>
-            <dt>State</dt>
-            <dd>{STATES[slip.state]}</dd>
-          </div>
-        )}
+        {slip.kind !== "site" && <Fact name="State">{STATES[slip.state]}</Fact>}
         {isPage && (
           <>
-            <div>
-              <dt>Owner</dt>
-              <dd>{life.owner ?? "nobody"}</dd>
-            </div>
-            <div>
-              <dt>Started</dt>
-              <dd>
-                <DateOf instant={life.started} />
-              </dd>
-            </div>
-            <div>
-              <dt>Published</dt>
-              <dd>
-                <DateOf instant={life.published} />
-              </dd>
-            </div>
-            <div>
-              <dt>Last change</dt>
-              <dd>
-                <DateOf instant={life.changed} />
-              </dd>
-            </div>
-            <div>
-              <dt>Views in 30 days</dt>
-              <dd>{life.views30}</dd>
-            </div>
+            <Fact name="Owner">{life.owner ?? "nobody"}</Fact>
+            {life.due && (
+              <Fact name="Goes live">
+                <time dateTime={life.due.at} title={life.due.at}>
+                  {shortDateTime(life.due.at)}
+                </time>
+                {life.due.problem && <p className="notice bad">It did not: {life.due.problem}</p>}
+              </Fact>
+            )}
+            <Fact name="Started">
+              <DateOf instant={life.started} />
+            </Fact>
+            <Fact name="Published">
+              <DateOf instant={life.published} />
+            </Fact>
+            <Fact name="Last change">
+              <DateOf instant={life.changed} />
+            </Fact>
+            <Fact name="Views in 30 days">{life.views30}</Fact>
           </>
         )}
-        {life.tags.length > 0 && (
-          <div>
-            <dt>Tags</dt>
-            <dd>{life.tags.join(", ")}</dd>
-          </div>
-        )}
+        {life.tags.length > 0 && <Fact name="Tags">{life.tags.join(", ")}</Fact>}
         {life.lastChange && (
-          <div>
-            <dt>Last in the ledger</dt>
-            <dd>
-              <a href={`/ledger?place=${slip.id}`}>entry {life.lastChange.seq}</a>, {life.lastChange.who}
-            </dd>
-          </div>
+          <Fact name="Last in the ledger">
+            <a href={`/ledger?place=${slip.id}`}>entry {life.lastChange.seq}</a>, {life.lastChange.who}
+          </Fact>
         )}
       </dl>
       {isPage && (

@@ -65,17 +65,20 @@ function Grants({ slip, names, grid }: Part & { grid: Grid }) {
               level={levelOf(maskOf(grant.abilities))}
               onChange={(level) => replace(grant, { ...grant, abilities: abilitiesIn(setOfLevel(level)) })}
             />
-            <input
-              type="date"
-              className="field"
-              aria-label={`${who} until`}
-              title="Until the end of this day, in your time zone; empty: without end"
-              value={grant.until ? grant.until.slice(0, 10) : ""}
-              onChange={(event) => {
-                const { until: _, ...endless } = grant;
-                replace(grant, event.target.value ? { ...endless, until: endOfDay(event.target.value) } : endless);
-              }}
-            />
+            <label className={styles.until}>
+              until{" "}
+              <input
+                type="date"
+                className="field"
+                aria-label={`${who} until`}
+                title="Until the end of this day, in your time zone; empty: without end"
+                value={grant.until ? grant.until.slice(0, 10) : ""}
+                onChange={(event) => {
+                  const { until: _, ...endless } = grant;
+                  replace(grant, event.target.value ? { ...endless, until: endOfDay(event.target.value) } : endless);
+                }}
+              />
+            </label>
             <button
               type="button"
               className={styles.text}
@@ -113,14 +116,17 @@ function NewGrant({ slip, names, grid }: Part & { grid: Grid }) {
       <legend>Add a grant</legend>
       <PrincipalPicker grid={grid} value={to} onChange={setTo} label="To whom" />
       <LevelSelect label="Level" level={level} onChange={setLevel} />
-      <input
-        type="date"
-        className="field"
-        aria-label="Until"
-        title="Until the end of this day; empty: without end"
-        value={until}
-        onChange={(event) => setUntil(event.target.value)}
-      />
+      <label className={styles.until}>
+        until{" "}
+        <input
+          type="date"
+          className="field"
+          aria-label="Until"
+          title="Until the end of this day; empty: without end"
+          value={until}
+          onChange={(event) => setUntil(event.target.value)}
+        />
+      </label>
       <button type="button" className="button" disabled={!to} onClick={add}>
         To the tray
       </button>
@@ -181,8 +187,8 @@ function Fences({ slip, names, grid }: Part & { grid: Grid }) {
           value={kind}
           onChange={(event) => setKind(event.target.value as Fence["kind"])}
         >
-          <option value="write">write: others read and comment</option>
-          <option value="read">read: others stay out</option>
+          <option value="write">write fence</option>
+          <option value="read">read fence</option>
         </select>
         <PrincipalPicker grid={grid} value={null} label="Admits" onChange={(it) => it && setAdmits([...admits, it])} />
         <button

@@ -32,6 +32,14 @@ export function WhoTab({ slip, onWhy }: { slip: Slip; onWhy(column: string): voi
                     {person.level.startsWith("custom") ? "Mix" : person.level}
                     {person.oversight && " · overseer"}
                   </span>
+                  {slip.address && person.kind !== "pass" && (
+                    <a
+                      href={`/eyes/${person.kind === "public" ? "public" : person.column.slice(7)}${slip.address}`}
+                      aria-label={`Walk as ${person.name}`}
+                    >
+                      walk
+                    </a>
+                  )}
                   <button type="button" className={styles.text} onClick={() => onWhy(person.column)} aria-label={`Why ${person.name}`}>
                     why
                   </button>

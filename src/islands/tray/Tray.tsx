@@ -56,11 +56,7 @@ function Applied({ seq, summary }: { seq: number; summary: string }) {
           ))}
       </span>
       {preview ? (
-        <button
-          type="button"
-          className="button acts"
-          onClick={() => attempt(takeBackEntry(seq, "Taken back from the tray.", preview.seen))}
-        >
+        <button type="button" className="button go" onClick={() => attempt(takeBackEntry(seq, "Taken back from the tray.", preview.seen))}>
           Take back now
         </button>
       ) : (
@@ -159,7 +155,7 @@ export default function Tray({ me }: { me: string }) {
         />
         <button
           type="button"
-          className="button acts"
+          className="button go"
           disabled={busy || !preview || stops.length > 0 || (needsReason && !reason.trim())}
           onClick={submit}
         >

@@ -8,7 +8,10 @@ import styles from "./writing.module.css";
 interface Props {
   id: string;
   version: string;
+  /** A draft can also be scheduled. */
+  isDraft: boolean;
   onPublished(version: string): void;
+  onScheduled(at: string): void;
   onClose(): void;
 }
 
@@ -16,7 +19,7 @@ const some = (names: string[]): string =>
   names.length > 6 ? `${names.slice(0, 6).join(", ")} and ${names.length - 6} more` : names.join(", ");
 
 /** Before a page goes live: who will be able to read it, the outside first, and which of its links they cannot follow. */
-export function PublishSheet({ id, version, onPublished, onClose }: Props) {
+export function PublishSheet({ id, version, isDraft, onPublished, onScheduled, onClose }: Props) {
   const [note, setNote] = useState("");
   const [reason, setReason] = useState("");
   const { data: sheet, error } = useQuery({
@@ -34,7 +37,12 @@ export function PublishSheet({ id, version, onPublished, onClose }: Props) {
       }),
     onSuccess: (answer) => onPublished(answer.version),
   });
-  if (error) return <p className={styles.problem}>{error.message}</p>;
+  const [at, setAt] = useState("");
+  const schedule = useMutation({
+    mutationFn: () => post<{ at: string }>(`/api/pages/${id}/schedule`, { at: new Date(at).toISOString(), note }),
+    onSuccess: (answer) => onScheduled(answer.at),
+  });
+  if (error) return <p className="notice bad">{error.message}</p>;
   if (!sheet) return <p className="soft">Looking at who will read it …</p>;
   const { readers, preview } = sheet;
   const refusals = preview?.refusals ?? [];
@@ -64,12 +72,12 @@ export function PublishSheet({ id, version, onPublished, onClose }: Props) {
         </div>
       </dl>
       {sheet.deadLinks.map((link) => (
-        <p key={link.title} className={styles.warning}>
+        <p key={link.title} className="notice">
           Its link to {link.title} leads nowhere for {link.readers} of them{link.outside ? ", some from outside" : ""}.
         </p>
       ))}
       {stops.map((it) => (
-        <p key={it.message} className={styles.problem}>
+        <p key={it.message} className="notice bad">
           {it.message}
         </p>
       ))}
@@ -88,7 +96,7 @@ export function PublishSheet({ id, version, onPublished, onClose }: Props) {
       />
       {needsReason && (
         <>
-          <p className={styles.warning}>{refusals.find((it) => it.code === "pledge")?.message}</p>
+          <p className="notice">{refusals.find((it) => it.code === "pledge")?.message}</p>
           <input
             className="field"
             placeholder="Reason"
@@ -98,11 +106,18 @@ export function PublishSheet({ id, version, onPublished, onClose }: Props) {
           />
         </>
       )}
-      {publish.error && <p className={styles.problem}>{publish.error.message}</p>}
-      <div className={styles.acts}>
+      {[publish.error, schedule.error].map(
+        (it) =>
+          it && (
+            <p key={it.message} className="notice bad">
+              {it.message}
+            </p>
+          ),
+      )}
+      <div className="acts">
         <button
           type="button"
-          className="button acts"
+          className="button go"
           disabled={stops.length > 0 || publish.isPending || (needsReason && !reason)}
           onClick={() => publish.mutate()}
         >
@@ -112,6 +127,25 @@ export function PublishSheet({ id, version, onPublished, onClose }: Props) {
           Not yet
         </button>
       </div>
+      {isDraft && (
+        <div className="acts">
+          <input
+            className="field"
+            type="datetime-local"
+            aria-label="Publish at, in your time zone"
+            value={at}
+            onChange={(event) => setAt(event.target.value)}
+          />
+          <button
+            type="button"
+            className="button"
+            disabled={at === "" || stops.length > 0 || schedule.isPending}
+            onClick={() => schedule.mutate()}
+          >
+            Schedule instead
+          </button>
+        </div>
+      )}
     </section>
   );
 }

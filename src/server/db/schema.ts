@@ -176,6 +176,10 @@ export const pages = pgTable("pages", {
   /** Number of the live version; null while it never was live. Kept when the page is taken down. */
   liveMajor: integer("live_major"),
   publishedAt: instant("published_at"),
+  /** When a scheduled page goes live, as whom, and why it did not although its time had come. */
+  dueAt: instant("due_at"),
+  scheduledBy: text("scheduled_by"),
+  dueProblem: text("due_problem"),
   changedAt: instant("changed_at").notNull(),
 });
 

@@ -89,7 +89,7 @@ export async function readGrid(asker: string, columnKeys: readonly string[]): Pr
         parent,
         depth: (rows[parent]?.depth ?? -1) + 1,
         kind: place.place.kind,
-        title: seen ? (place.place.kind === "site" ? "The whole site" : (place.place.title ?? "")) : "",
+        title: place.place.kind === "site" ? "The whole site" : seen ? (place.place.title ?? "") : "",
         state: seen ? place.place.state : "live",
         fresh: known && place.fresh,
         fences: known ? place.fences.map((fence) => fence.kind) : [],

@@ -29,6 +29,7 @@ const ACTS: Record<string, string> = {
   start: "Draft started",
   save: "Version saved",
   publish: "Published",
+  schedule: "Scheduled",
   takeBack: "Taken back",
 };
 

@@ -114,6 +114,7 @@ async function lifeOf(
     tags: place.place.tags,
     started: page?.startedAt.toISOString() ?? null,
     published: page?.publishedAt?.toISOString() ?? null,
+    due: page?.dueAt && place.place.state === "scheduled" ? { at: page.dueAt.toISOString(), problem: page.dueProblem } : null,
     changed: page?.changedAt.toISOString() ?? null,
     versions: versionRows.map((row) => ({
       name: `${row.major}.${row.minor}`,

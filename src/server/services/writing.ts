@@ -22,9 +22,10 @@ export interface VersionRef {
   minor: number;
 }
 
-const nameOf = ({ major, minor }: VersionRef): string => `${major}.${minor}`;
+/** "2.1". */
+export const versionName = ({ major, minor }: VersionRef): string => `${major}.${minor}`;
 
-async function newestVersion(tx: Tx, placeId: string) {
+export async function newestVersion(tx: Tx, placeId: string) {
   const [row] = await tx
     .select()
     .from(versions)
@@ -118,7 +119,7 @@ export async function readWorking(writer: string, placeId: string): Promise<Work
       id: placeId,
       title: newest.title,
       body: newest.body,
-      version: nameOf(newest),
+      version: versionName(newest),
       liveVersion: page?.liveMajor ? `${page.liveMajor}.0` : null,
       state,
       savedBy: newest.authorId ? names.person(newest.authorId) : "Tesoro",
@@ -176,11 +177,11 @@ export async function saveVersion(writer: string, placeId: string, order: SaveOr
     const access = await readAccess(tx, order.now);
     const { place } = writable(access, writer, placeId);
     const newest = await newestVersion(tx, placeId);
-    if (nameOf(newest) !== order.base) {
+    if (versionName(newest) !== order.base) {
       const names = namesFor(access, subjectFor(access, writer));
       const by = newest.authorId ? names.person(newest.authorId) : "Tesoro";
-      throw changedMeanwhile(`${by} saved version ${nameOf(newest)} after you began. Yours is kept; choose what to do with both.`, {
-        version: nameOf(newest),
+      throw changedMeanwhile(`${by} saved version ${versionName(newest)} after you began. Yours is kept; choose what to do with both.`, {
+        version: versionName(newest),
         by,
         title: newest.title,
         body: newest.body,
@@ -194,7 +195,7 @@ export async function saveVersion(writer: string, placeId: string, order: SaveOr
         act: "save",
         places: [placeId],
         edits: [],
-        detail: { version: nameOf(next) },
+        detail: { version: versionName(next) },
         ripple: null,
         note: order.note,
         touchesAccess: place.unpublished,
@@ -208,7 +209,7 @@ export async function saveVersion(writer: string, placeId: string, order: SaveOr
     await tx.delete(buffers).where(and(eq(buffers.placeId, placeId), eq(buffers.personId, writer)));
     // A page that never was live is known by its working title; a live one keeps the title its readers see.
     if (place.unpublished) await writeTitle(tx, placeId, order.title, entry.seq);
-    return { version: nameOf(next) };
+    return { version: versionName(next) };
   });
 }
 
@@ -223,11 +224,13 @@ export async function publishPage(
     const me = subjectFor(access, maker);
     const place = seenPlace(access, me, placeId);
     const newest = await newestVersion(tx, placeId);
-    if (nameOf(newest) !== order.version)
-      throw changedMeanwhile(`Version ${nameOf(newest)} was saved meanwhile. Look at it, then publish.`, { version: nameOf(newest) });
+    if (versionName(newest) !== order.version)
+      throw changedMeanwhile(`Version ${versionName(newest)} was saved meanwhile. Look at it, then publish.`, {
+        version: versionName(newest),
+      });
     const live = { major: newest.major + 1, minor: 0 };
     const { state } = place.place;
-    const detail = { version: nameOf(live) };
+    const detail = { version: versionName(live) };
     let entry: { seq: number; at: Date };
     if (state === "live") {
       if (!(effectiveSet(access.index, me, place, access.at) & PUBLISH)) throw refused("You may not publish this: that needs Publisher.");
@@ -261,6 +264,6 @@ export async function publishPage(
     });
     await tx.update(pages).set({ liveMajor: live.major, publishedAt: entry.at, changedAt: entry.at }).where(eq(pages.placeId, placeId));
     await writeTitle(tx, placeId, newest.title, entry.seq);
-    return { version: nameOf(live), seq: entry.seq };
+    return { version: versionName(live), seq: entry.seq };
   });
 }

@@ -100,6 +100,9 @@ CREATE TABLE "pages" (
 	"started_at" timestamp (3) with time zone NOT NULL,
 	"live_major" integer,
 	"published_at" timestamp (3) with time zone,
+	"due_at" timestamp (3) with time zone,
+	"scheduled_by" text,
+	"due_problem" text,
 	"changed_at" timestamp (3) with time zone NOT NULL
 );
 --> statement-breakpoint

@@ -1,0 +1,88 @@
+import type { GridState, Show } from "./address.ts";
+import styles from "./grid.module.css";
+
+const SHOWS: { key: Show; name: string }[] = [
+  { key: "kept", name: "What you keep" },
+  { key: "all", name: "Everything" },
+  { key: "outside", name: "Outside" },
+  { key: "rules", name: "Where rules stand" },
+  { key: "fenced", name: "Fenced" },
+  { key: "changed", name: "What would change" },
+];
+const STATES = ["live", "draft", "scheduled", "archived", "binned"];
+
+interface Props {
+  state: GridState;
+  show: Show;
+  /** Whether one keeps some of what one sees, but not all. */
+  keepsSome: boolean;
+  shown: number;
+  places: number;
+  onChange(change: Partial<GridState>): void;
+}
+
+/** What the grid shows: filters, and how many places pass them. */
+export function GridBar({ state, show, keepsSome, shown, places, onChange }: Props) {
+  return (
+    <div className="viewBar">
+      <fieldset className={styles.shows}>
+        <legend className="unseen">Show</legend>
+        {SHOWS.filter(({ key }) => key !== "kept" || keepsSome).map(({ key, name }) => (
+          <button key={key} type="button" aria-pressed={show === key} onClick={() => onChange({ show: key })}>
+            {name}
+          </button>
+        ))}
+      </fieldset>
+      <select className="field" aria-label="State" value={state.state} onChange={(event) => onChange({ state: event.target.value })}>
+        <option value="">Any state</option>
+        {STATES.map((it) => (
+          <option key={it} value={it}>
+            {it}
+          </option>
+        ))}
+      </select>
+      <input
+        className={`field ${styles.words}`}
+        placeholder="Title holds …"
+        aria-label="Title holds"
+        value={state.words}
+        onChange={(event) => onChange({ words: event.target.value })}
+      />
+      <span className={styles.counted} role="status">
+        {shown} of {places}
+      </span>
+    </div>
+  );
+}
+
+const KEYS: [string, string][] = [
+  ["Arrows", "move; on the tree, open and close"],
+  ["1 – 5", "choose a level in a cell"],
+  ["0", "nothing in a cell"],
+  ["Space", "the ladder of levels"],
+  ["w", "why a cell is as it is"],
+  ["f", "the rules of a row, to fence it"],
+  ["Enter", "the slip of a row"],
+  [".", "to the tray"],
+  ["/", "find a place"],
+];
+
+export function KeyHelp({ onClose }: { onClose(): void }) {
+  return (
+    <aside className={styles.help} aria-label="Keys of the grid">
+      <dl>
+        {KEYS.map(([key, does]) => (
+          <div key={key}>
+            <dt>
+              <kbd>{key}</kbd>
+            </dt>
+            <dd>{does}</dd>
+          </div>
+        ))}
+      </dl>
+      <button type="button" className="button" onClick={onClose}>
+        Close
+      </button>
+    </aside>
+  );
+}

@@ -1,0 +1,84 @@
+import type { GridCell, GridColumn } from "../../contracts/answers.ts";
+import type { GridActs } from "./acts.ts";
+import { Cell, cellWords } from "./Cell.tsx";
+import styles from "./grid.module.css";
+import { Ladder } from "./Ladder.tsx";
+import type { ShownRow } from "./rows.ts";
+import { TreeCell } from "./TreeCell.tsx";
+
+interface Props {
+  row: ShownRow;
+  /** Number of the row among those shown. */
+  at: number;
+  top: number;
+  columns: GridColumn[];
+  /** Cells as they would become, by `place|column`. */
+  afters: ReadonlyMap<string, GridCell>;
+  isSelected: boolean;
+  /** Column that has the focus in this row, 0 for the tree, or null. */
+  focused: number | null;
+  /** Column whose ladder is open in this row, or null. */
+  ladder: string | null;
+  acts: GridActs;
+  onFocus(column: number): void;
+  onLadder(column: string | null): void;
+}
+
+/** One row of the treegrid. Its keys are handled by the treegrid as a whole. */
+export function GridRowView({ row, at, top, columns, afters, isSelected, focused, ladder, acts, onFocus, onLadder }: Props) {
+  const tabIndex = (column: number) => (focused === column ? 0 : -1);
+  const choose = (act: () => void) => {
+    onLadder(null);
+    act();
+  };
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: see above.
+    <div
+      role="row"
+      tabIndex={-1}
+      aria-level={row.depth + 1}
+      aria-rowindex={at + 2}
+      aria-expanded={row.hasInside ? row.isOpen : undefined}
+      aria-selected={isSelected}
+      className={styles.row}
+      data-place={row.id}
+      style={{ transform: `translateY(${top}px)` }}
+      onClick={() => row.title && acts.onSelect(row.id)}
+    >
+      <div role="gridcell" className={styles.tree} data-cell={`${at}-0`} tabIndex={tabIndex(0)} onFocus={() => onFocus(0)}>
+        <TreeCell row={row} onToggle={() => acts.onToggle(row.id)} />
+      </div>
+      {columns.map((column, i) => {
+        const cell = row.cells?.[i] ?? null;
+        return (
+          // biome-ignore lint/a11y/useKeyWithClickEvents: see above.
+          <div
+            key={column.key}
+            role="gridcell"
+            className={styles.cell}
+            data-cell={`${at}-${i + 1}`}
+            data-column={column.key}
+            tabIndex={tabIndex(i + 1)}
+            aria-label={cell ? cellWords(cell, column) : `${column.name}: not for you to know here`}
+            onFocus={() => onFocus(i + 1)}
+            onClick={(event) => {
+              event.stopPropagation();
+              if (cell) onLadder(column.key);
+            }}
+          >
+            <Cell cell={cell} after={afters.get(`${row.id}|${column.key}`)} column={column} />
+            {ladder === column.key && (
+              <Ladder
+                row={row}
+                column={column}
+                onClose={() => onLadder(null)}
+                onChoose={(level) => choose(() => acts.onWish(row, column, level))}
+                onWhy={() => choose(() => acts.onWhy(row, column))}
+              />
+            )}
+          </div>
+        );
+      })}
+    </div>
+  );
+}

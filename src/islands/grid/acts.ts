@@ -1,0 +1,65 @@
+import type { KeyboardEvent } from "react";
+import type { GridColumn } from "../../contracts/answers.ts";
+import type { Level } from "../../core/access/abilities.ts";
+import type { ShownRow } from "./rows.ts";
+
+/** What can be done from the grid. */
+export interface GridActs {
+  onSelect(id: string): void;
+  onToggle(id: string): void;
+  onWish(row: ShownRow, column: GridColumn, level: Level): void;
+  onWhy(row: ShownRow, column: GridColumn): void;
+  onRemoveColumn(key: string): void;
+  onFence(row: ShownRow): void;
+  onHelp(): void;
+}
+
+export interface GridPosition {
+  row: number;
+  /** 0 is the tree, then the columns. */
+  column: number;
+}
+
+interface Context {
+  acts: GridActs;
+  rows: ShownRow[];
+  columns: GridColumn[];
+  focus: GridPosition;
+  /** Rows to a page. */
+  page: number;
+  move(row: number, column: number): void;
+  openLadder(row: string, column: string): void;
+}
+
+/** Handles a key pressed in the grid (interface.md, "Behaviour"). */
+export function pressKey(event: KeyboardEvent, { acts, rows, columns, focus, page, move, openLadder }: Context): void {
+  const row = rows[focus.row];
+  if (!row || event.ctrlKey || event.metaKey || event.altKey) return;
+  const column = columns[focus.column - 1];
+  const sideways = (step: number) => {
+    const folds = focus.column === 0 && row.hasInside && row.isOpen === step < 0;
+    if (folds) acts.onToggle(row.id);
+    else move(focus.row, focus.column + step);
+  };
+  const keys: Record<string, () => void> = {
+    ArrowDown: () => move(focus.row + 1, focus.column),
+    ArrowUp: () => move(focus.row - 1, focus.column),
+    PageDown: () => move(focus.row + page, focus.column),
+    PageUp: () => move(focus.row - page, focus.column),
+    Home: () => move(0, focus.column),
+    End: () => move(rows.length - 1, focus.column),
+    ArrowRight: () => sideways(1),
+    ArrowLeft: () => sideways(-1),
+    Enter: () => row.title && acts.onSelect(row.id),
+    " ": () => (column ? openLadder(row.id, column.key) : acts.onToggle(row.id)),
+    w: () => column && acts.onWhy(row, column),
+    f: () => row.title && acts.onFence(row),
+    ".": () => window.dispatchEvent(new Event("tesoro:tray")),
+    "?": acts.onHelp,
+  };
+  const level = /^[0-5]$/.test(event.key) ? (Number(event.key) as Level) : null;
+  const act = level === null ? keys[event.key] : () => column?.settable && row.editable && acts.onWish(row, column, level);
+  if (!act) return;
+  event.preventDefault();
+  act();
+}
