@@ -48,7 +48,7 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await textHolding(driver, "[role=treegrid]", "Berth plan");
   await chooseLevel(driver, "berthplan", "members", "Reader");
   await chooseLevel(driver, "berthplan", "group:quay", "Writer");
-  await (await withText(driver, "button", "What would change")).click();
+  await (await withText(driver, "button", "In the tray")).click();
   await (await withText(driver, "button", "Look closer")).click();
   await picture("tray");
   await (await withText(driver, "button", "Throw away")).click();

@@ -4,6 +4,7 @@ declare namespace App {
   interface Locals {
     /** Who is signed in; null for the public. */
     me: { id: string; name: string; kind: "member" | "guest"; suspended: boolean } | null;
+    siteName: string;
     /** Whether this site is the demo, whose sign-in page offers its cast. */
     demo: boolean;
     theme: "light" | "dark" | null;

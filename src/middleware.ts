@@ -1,6 +1,6 @@
 /** For every request: who asks, which theme, and the headers that keep a page to itself. */
 import { defineMiddleware } from "astro:middleware";
-import { demoPeople, personOfRequest } from "./server/accounts/session.ts";
+import { demoPeople, visitOf } from "./server/accounts/session.ts";
 import { startClock } from "./server/services/scheduling.ts";
 
 startClock();
@@ -11,7 +11,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
   const { locals, request, cookies } = context;
   demo ??= (await demoPeople()).length > 0;
   locals.demo = demo;
-  locals.me = await personOfRequest(request.headers);
+  Object.assign(locals, await visitOf(request.headers));
   const theme = cookies.get("theme")?.value;
   locals.theme = theme === "dark" || theme === "light" ? theme : null;
   const response = await next();

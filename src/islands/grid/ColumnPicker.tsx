@@ -28,27 +28,29 @@ export function ColumnPicker({ grid, onAdd }: { grid: Grid; onAdd(key: string): 
       <Popover.Trigger className={styles.adder}>
         <Plus size={14} aria-hidden="true" /> Add a viewpoint
       </Popover.Trigger>
-      <Popover.Content className={styles.picker} align="start" sideOffset={4} aria-label="Add a viewpoint">
-        <input
-          className="field"
-          placeholder="Group or person"
-          aria-label="Group or person"
-          value={words}
-          onChange={(event) => setWords(event.target.value)}
-          onKeyDown={(event) => event.key === "Enter" && choices[0] && add(choices[0].key)}
-        />
-        <ul>
-          {choices.slice(0, 40).map((it) => (
-            <li key={it.key}>
-              <button type="button" onClick={() => add(it.key)}>
-                <span>{it.name}</span>
-                <small>{it.note}</small>
-              </button>
-            </li>
-          ))}
-        </ul>
-        {choices.length === 0 && <p>No group and nobody of that name.</p>}
-      </Popover.Content>
+      <Popover.Portal>
+        <Popover.Content className={styles.picker} align="start" sideOffset={4} aria-label="Add a viewpoint">
+          <input
+            className="field"
+            placeholder="Group or person"
+            aria-label="Group or person"
+            value={words}
+            onChange={(event) => setWords(event.target.value)}
+            onKeyDown={(event) => event.key === "Enter" && choices[0] && add(choices[0].key)}
+          />
+          <ul>
+            {choices.slice(0, 40).map((it) => (
+              <li key={it.key}>
+                <button type="button" onClick={() => add(it.key)}>
+                  <span>{it.name}</span>
+                  <small>{it.note}</small>
+                </button>
+              </li>
+            ))}
+          </ul>
+          {choices.length === 0 && <p>No group and nobody of that name.</p>}
+        </Popover.Content>
+      </Popover.Portal>
     </Popover.Root>
   );
 }

@@ -2,12 +2,12 @@ import type { GridState, Show } from "./address.ts";
 import styles from "./grid.module.css";
 
 const SHOWS: { key: Show; name: string }[] = [
-  { key: "kept", name: "What you keep" },
+  { key: "kept", name: "Kept by you" },
   { key: "all", name: "Everything" },
   { key: "outside", name: "Outside" },
-  { key: "rules", name: "Where rules stand" },
+  { key: "rules", name: "With rules" },
   { key: "fenced", name: "Fenced" },
-  { key: "changed", name: "What would change" },
+  { key: "changed", name: "In the tray" },
 ];
 const STATES = ["live", "draft", "scheduled", "archived", "binned"];
 

@@ -1,4 +1,5 @@
 import { Popover } from "radix-ui";
+import type { KeyboardEvent } from "react";
 import type { GridColumn } from "../../contracts/answers.ts";
 import { LEVELS, type Level, setOfLevel } from "../../core/access/abilities.ts";
 import { Stair } from "../../ui/Stair.tsx";
@@ -23,32 +24,42 @@ export function Ladder({ row, column, onChoose, onWhy, onClose }: Props) {
     : row.editable
       ? ""
       : "Setting a level here needs Keeper, or oversight.";
+  const choices = reason ? [] : CHOICES.filter((level) => level <= most);
+  const press = (event: KeyboardEvent) => {
+    // What happens on the ladder stays there: the cell beneath would open it again.
+    event.stopPropagation();
+    const level = choices.find((it) => String(it) === event.key);
+    if (level !== undefined) onChoose(level);
+    else if (event.key === "w") onWhy();
+  };
   return (
     <Popover.Root open onOpenChange={(open) => !open && onClose()}>
       <Popover.Anchor className={styles.anchor} />
-      <Popover.Content
-        className={styles.ladder}
-        align="start"
-        sideOffset={2}
-        collisionPadding={12}
-        aria-label={`${column.name} on ${row.title}`}
-      >
-        {reason ? (
-          <p>{reason}</p>
-        ) : (
-          CHOICES.filter((level) => level <= most).map((level) => (
+      <Popover.Portal>
+        <Popover.Content
+          className={styles.ladder}
+          align="start"
+          sideOffset={2}
+          collisionPadding={12}
+          aria-label={`${column.name} on ${row.title}`}
+          onClick={(event) => event.stopPropagation()}
+          onFocus={(event) => event.stopPropagation()}
+          onKeyDown={press}
+        >
+          {reason && <p>{reason}</p>}
+          {choices.map((level) => (
             <button key={level} type="button" onClick={() => onChoose(level)}>
               <Stair set={setOfLevel(level)} />
               <span>{LEVELS[level]}</span>
               <kbd>{level}</kbd>
             </button>
-          ))
-        )}
-        <button type="button" className={styles.whyButton} onClick={onWhy}>
-          <span>Why it is as it is</span>
-          <kbd>w</kbd>
-        </button>
-      </Popover.Content>
+          ))}
+          <button type="button" className={styles.whyButton} onClick={onWhy}>
+            <span>Why it is as it is</span>
+            <kbd>w</kbd>
+          </button>
+        </Popover.Content>
+      </Popover.Portal>
     </Popover.Root>
   );
 }

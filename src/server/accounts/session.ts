@@ -14,15 +14,22 @@ export interface SignedIn {
   kind: "member" | "guest";
 }
 
-/** The person a request comes from; null for the public, and for a session whose person has left. */
-export async function personOfRequest(headers: Headers): Promise<(SignedIn & { suspended: boolean }) | null> {
-  if (!headers.get("cookie")?.includes("tesoro")) return null;
-  const found = await auth().api.getSession({ headers });
-  if (!found) return null;
+export interface Visit {
+  /** Who asks; null for the public, and for a session whose person has left. */
+  me: (SignedIn & { suspended: boolean }) | null;
+  siteName: string;
+}
+
+/** Who a request comes from, and the name of the site it comes to. */
+export async function visitOf(headers: Headers): Promise<Visit> {
+  const session = headers.get("cookie")?.includes("tesoro") ? await auth().api.getSession({ headers }) : null;
   return inSnapshot(async (tx) => {
-    const { index } = await readAccess(tx);
-    const person = index.document.people.find((it) => it.id === found.user.id);
-    return person ? { id: person.id, name: person.name ?? person.id, kind: person.kind, suspended: person.status === "suspended" } : null;
+    const { document } = (await readAccess(tx)).index;
+    const person = session ? document.people.find((it) => it.id === session.user.id) : undefined;
+    return {
+      me: person ? { id: person.id, name: person.name ?? person.id, kind: person.kind, suspended: person.status === "suspended" } : null,
+      siteName: document.places.find((place) => place.kind === "site")?.title ?? "",
+    };
   });
 }
 
