@@ -7,7 +7,11 @@ export default defineConfig({
     maxWorkers: 1,
     projects: [
       {
-        test: { name: "unit", include: ["src/core/**/*.test.ts", "src/contracts/**/*.test.ts", "cli/**/*.test.ts"], testTimeout: 240_000 },
+        test: {
+          name: "unit",
+          include: ["src/core/**/*.test.ts", "src/islands/**/*.test.ts", "src/contracts/**/*.test.ts", "cli/**/*.test.ts"],
+          testTimeout: 240_000,
+        },
       },
       {
         test: {

@@ -1,8 +1,10 @@
 /** For every request: who asks, which theme, and the headers that keep a page to itself. */
 import { defineMiddleware } from "astro:middleware";
 import { demoPeople, visitOf } from "./server/accounts/session.ts";
+import { surviveLostConnections } from "./server/db/client.ts";
 import { startClock } from "./server/services/scheduling.ts";
 
+surviveLostConnections();
 startClock();
 
 let demo: boolean | undefined;

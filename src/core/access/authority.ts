@@ -198,7 +198,10 @@ function rippleOf(before: AccessIndex, edits: readonly Edit[], at: number): Ripp
 }
 
 function restsOnOversight(judge: Judge, edits: readonly Edit[], it: Ripple, maker: string): boolean {
-  const lacksAdmit = edits.some((edit) => !(judge.standing(edit.place).set & ADMIT));
+  const byOversightAlone = edits.some((edit) => {
+    const { set, oversight } = judge.standing(edit.place);
+    return oversight && !(set & ADMIT);
+  });
   const own = subjectKey({ person: maker });
-  return lacksAdmit && it.entries.some((entry) => entry.gains.length > 0 && entry.subjects.includes(own));
+  return byOversightAlone && it.entries.some((entry) => entry.gains.length > 0 && entry.subjects.includes(own));
 }

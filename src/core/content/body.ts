@@ -23,26 +23,27 @@ export interface PageBody {
 
 export const BODY_LIMITS = { nodes: 20_000, depth: 24, text: 1_000_000 } as const;
 
-const ANY = null;
 /** Node types, with the attributes each may carry. `id` is the stable id of a block. */
-const NODES: Record<string, readonly string[]> = {
-  paragraph: ["id"],
-  heading: ["id", "level"],
-  bulletList: ["id"],
-  orderedList: ["id", "start", "type"],
-  listItem: ["id"],
-  blockquote: ["id"],
-  codeBlock: ["id", "language"],
-  callout: ["id", "tone"],
-  horizontalRule: ["id"],
-  table: ["id"],
-  tableRow: ["id"],
-  tableHeader: ["id", "colspan", "rowspan", "colwidth"],
-  tableCell: ["id", "colspan", "rowspan", "colwidth"],
-  hardBreak: [],
-  text: [],
-};
-const MARKS: Record<string, readonly string[]> = { bold: [], italic: [], strike: [], code: [], link: ["href", "page"] };
+const NODES = new Map<string, readonly string[]>(
+  Object.entries({
+    paragraph: ["id"],
+    heading: ["id", "level"],
+    bulletList: ["id"],
+    orderedList: ["id", "start", "type"],
+    listItem: ["id"],
+    blockquote: ["id"],
+    codeBlock: ["id", "language"],
+    callout: ["id", "tone"],
+    horizontalRule: ["id"],
+    table: ["id"],
+    tableRow: ["id"],
+    tableHeader: ["id", "colspan", "rowspan", "colwidth"],
+    tableCell: ["id", "colspan", "rowspan", "colwidth"],
+    hardBreak: [],
+    text: [],
+  }),
+);
+const MARKS = new Set(["bold", "italic", "strike", "code", "link"]);
 
 /** Addresses a link may lead to: the web, mail, telephone, or a place on this site. */
 export const isSafeHref = (href: string): boolean => /^(https?:\/\/|mailto:|tel:|\/(?!\/)|#)/i.test(href);
@@ -55,8 +56,8 @@ class BodyChecker {
   node(value: unknown, path: string, depth: number): void {
     if (this.errors.length > 20) return;
     const node = value as BodyNode;
-    if (typeof node !== "object" || node === ANY || typeof node.type !== "string") return void this.errors.push(`${path} is not a node`);
-    const allowed = NODES[node.type];
+    if (typeof node !== "object" || node === null || typeof node.type !== "string") return void this.errors.push(`${path} is not a node`);
+    const allowed = NODES.get(node.type);
     if (!allowed) return void this.errors.push(`${path} is of an unknown type "${node.type}"`);
     this.nodes++;
     if (depth > BODY_LIMITS.depth) return void this.errors.push(`${path} is nested deeper than ${BODY_LIMITS.depth}`);
@@ -70,8 +71,7 @@ class BodyChecker {
     if (typeof node.text !== "string" || node.text === "") this.errors.push(`${path} is a text without words`);
     else this.text += node.text.length;
     for (const mark of node.marks ?? []) {
-      const allowed = MARKS[mark.type];
-      if (!allowed) this.errors.push(`${path} has an unknown mark "${mark.type}"`);
+      if (!MARKS.has(mark.type)) this.errors.push(`${path} has an unknown mark "${mark.type}"`);
       else if (mark.type === "link" && !mark.attrs?.page && !isSafeHref(mark.attrs?.href ?? "")) {
         this.errors.push(`${path} has a link to an address that is not allowed`);
       }

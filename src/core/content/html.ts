@@ -7,17 +7,20 @@ export type ResolvePage = (id: string) => string | null;
 export const escapeHtml = (text: string): string =>
   text.replaceAll("&", "&amp;").replaceAll("<", "&lt;").replaceAll(">", "&gt;").replaceAll('"', "&quot;");
 
-const SIMPLE: Record<string, string> = {
-  paragraph: "p",
-  bulletList: "ul",
-  listItem: "li",
-  blockquote: "blockquote",
-  tableRow: "tr",
-};
-const MARK_TAGS: Record<string, string> = { bold: "strong", italic: "em", strike: "s", code: "code" };
+// Maps, not objects: a type named like something every object has must find nothing.
+const SIMPLE = new Map(
+  Object.entries({
+    paragraph: "p",
+    bulletList: "ul",
+    listItem: "li",
+    blockquote: "blockquote",
+    tableRow: "tr",
+  }),
+);
+const MARK_TAGS = new Map(Object.entries({ bold: "strong", italic: "em", strike: "s", code: "code" }));
 
 function marked(html: string, mark: Mark, resolve: ResolvePage): string {
-  const tag = MARK_TAGS[mark.type];
+  const tag = MARK_TAGS.get(mark.type);
   if (tag) return `<${tag}>${html}</${tag}>`;
   const { page, href } = mark.attrs ?? {};
   if (page) {
@@ -41,7 +44,7 @@ function html(node: BodyNode, resolve: ResolvePage): string {
   if (node.type === "text") return (node.marks ?? []).reduce((inner, mark) => marked(inner, mark, resolve), escapeHtml(node.text ?? ""));
   const inner = (node.content ?? []).map((child) => html(child, resolve)).join("");
   const id = typeof node.attrs?.id === "string" ? ` id="b-${escapeHtml(node.attrs.id)}"` : "";
-  const simple = SIMPLE[node.type];
+  const simple = SIMPLE.get(node.type);
   if (simple) return `<${simple}${node.type === "paragraph" ? id : ""}>${inner}</${simple}>`;
   switch (node.type) {
     case "heading": {

@@ -44,3 +44,15 @@ export const inChange = <T>(work: (tx: Tx) => Promise<T>): Promise<T> =>
     await tx.execute(sql`select pg_advisory_xact_lock(${CHANGE_LOCK})`);
     return work(tx);
   });
+
+/**
+ * Keeps a server process alive when the database goes away under it. The driver then throws from a timer of its own
+ * (a write that was due on a socket that is gone); the query it belongs to is rejected and answered all the same.
+ * Anything else that nobody caught ends the process, as it would without this.
+ */
+export function surviveLostConnections(): void {
+  process.on("uncaughtException", (error) => {
+    console.error(error);
+    if (!/postgres[\\/]src[\\/]connection\.js/.test(error.stack ?? "")) process.exit(1);
+  });
+}

@@ -1,0 +1,242 @@
+/** Who may make which change: random changes by random people, and the ways round that somebody would try. */
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { referenceOversight, referenceSet } from "../../../test/reference/reference.ts";
+import { NOW, world } from "../../../test/reference/worlds.ts";
+import { type Ability, abilitiesIn, type Level, setOfLevel } from "./abilities.ts";
+import { hasLastKey, judgeChange } from "./authority.ts";
+import { checkDocument } from "./check.ts";
+import { compile } from "./compile.ts";
+import type { AccessDocument, Fence, Grant, Place, Pledge, Principal, Subject } from "./document.ts";
+import { applyEdits, type Edit } from "./edits.ts";
+import { brokenPledges } from "./pledges.ts";
+
+const level = (to: Principal, n: Level): Grant => ({ to, abilities: abilitiesIn(setOfLevel(n)) });
+
+function judge(document: AccessDocument, edits: Edit[], maker: string, reason?: string) {
+  const applied = applyEdits(document, edits);
+  if (!applied.ok) return { applied: null, codes: ["conflict"], steppingIn: false };
+  const verdict = judgeChange(compile(document), compile(applied.document), { edits, maker, at: NOW, ...(reason ? { reason } : {}) });
+  return { applied: applied.document, codes: verdict.refusals.map((refusal) => refusal.code), steppingIn: verdict.steppingIn };
+}
+
+describe("any change of rules that is let through", () => {
+  const principalAt = (document: AccessDocument, pick: number): Principal => {
+    const all: Principal[] = [
+      { audience: "public" },
+      { audience: "accounts" },
+      { audience: "members" },
+      ...document.groups.map(({ id }) => ({ group: id })),
+      ...document.people.map(({ id }) => ({ person: id })),
+    ];
+    return all[pick % all.length] as Principal;
+  };
+  const editAt = (document: AccessDocument, [which, where, pick, n]: [number, number, number, number]): Edit => {
+    const place = document.places[where % document.places.length] as Place;
+    const principal = principalAt(document, pick);
+    if (which === 0) return { kind: "grant", place: place.id, put: level(principal, ((n % 5) + 1) as Level) };
+    if (which === 1 && place.grants[0]) return { kind: "grant", place: place.id, remove: place.grants[0] };
+    if (which === 2 && place.fences[0]) return { kind: "fence", place: place.id, remove: place.fences[0] };
+    if (which === 3) return { kind: "fence", place: place.id, put: { kind: n % 2 ? "read" : "write", admits: [principal] } };
+    return { kind: "stance", place: place.id, from: place.stance, to: place.stance === "fresh" ? "follow" : "fresh" };
+  };
+
+  it("gives nobody what its maker lacks, and never takes the last key (3,000 random changes)", () => {
+    let allowed = 0;
+    const raw = fc.tuple(fc.nat(4), fc.nat(30), fc.nat(30), fc.nat(9));
+    fc.assert(
+      fc.property(world, fc.array(raw, { minLength: 1, maxLength: 3 }), fc.nat(20), (document, raws, who) => {
+        const maker = document.people[who % document.people.length]?.id as string;
+        const edits = raws.map((it) => editAt(document, it));
+        const { applied, codes } = judge(document, edits, maker);
+        if (!applied || codes.length > 0 || checkDocument(applied).length > 0) return;
+        allowed++;
+        const asMaker: Subject = { person: maker };
+        for (const place of document.places) {
+          const held = new Set<Ability>(referenceSet(document, asMaker, place.id, NOW));
+          if (referenceOversight(document, asMaker, place.id, NOW)) continue;
+          for (const subject of compile(document).subjects) {
+            const before = new Set(referenceSet(document, subject.subject, place.id, NOW));
+            const gained = referenceSet(applied, subject.subject, place.id, NOW).filter((ability) => !before.has(ability));
+            expect(gained.filter((ability) => !held.has(ability))).toEqual([]);
+          }
+        }
+        if (hasLastKey(compile(document))) expect(hasLastKey(compile(applied))).toBe(true);
+      }),
+      { numRuns: 3000 },
+    );
+    expect(allowed).toBeGreaterThan(150);
+  });
+});
+
+describe("pledges", () => {
+  it("are broken exactly where somebody they cover has, or lacks, the ability by the reference", () => {
+    const pledge = fc.record({
+      who: fc.constantFrom<Pledge["who"]>(
+        { class: "outsiders" },
+        { class: "guests" },
+        { class: "members" },
+        { group: "g0" },
+        { person: "p0" },
+      ),
+      rule: fc.constantFrom("never" as const, "always" as const),
+      ability: fc.constantFrom<Ability>("read", "revise", "admit"),
+      where: fc.constantFrom<Pledge["where"]>({}, { tag: "a" }, { state: "live" }, { space: "x1" }, { subtree: "x1", tag: "b" }),
+    });
+    fc.assert(
+      fc.property(world, pledge, (document, it) => {
+        const index = compile({ ...document, pledges: [{ ...it, id: "pledge" }] });
+        const above = (place: Place): string[] => [
+          place.id,
+          ...document.places.filter((other) => other.id === place.parent).flatMap(above),
+        ];
+        const chosen = document.places.filter(
+          (place) =>
+            (!it.where.tag || place.tags.includes(it.where.tag)) &&
+            (!it.where.state || (place.kind !== "site" && place.state === it.where.state)) &&
+            (!it.where.space || above(place).includes(it.where.space)) &&
+            (!it.where.subtree || above(place).includes(it.where.subtree)),
+        );
+        const inGroup = (person: string, group: string): boolean =>
+          document.groups.some(
+            (g) => g.id === group && g.members.some((m) => ("person" in m ? m.person === person : inGroup(person, m.group))),
+          );
+        const covered = index.subjects.filter(({ subject, person }) => {
+          if (person?.status === "suspended") return false;
+          if ("class" in it.who) return it.who.class === "outsiders" ? !person : person && `${person.kind}s` === it.who.class;
+          return person && ("group" in it.who ? inGroup(person.id, it.who.group) : person.id === it.who.person) && "person" in subject;
+        });
+        const expected = covered.flatMap(({ subject }) =>
+          chosen
+            .filter((place) => referenceSet(document, subject, place.id, NOW).includes(it.ability) === (it.rule === "never"))
+            .map((place) => `${JSON.stringify(subject)} ${place.id}`),
+        );
+        expect(brokenPledges(index, NOW)).toHaveLength(expected.length);
+      }),
+      { numRuns: 400 },
+    );
+  });
+});
+
+describe("ways round", () => {
+  const bare = { state: "live" as const, stance: "follow" as const, tags: [], grants: [] as Grant[], fences: [] as Fence[] };
+  const person = (id: string, kind: "member" | "guest" = "member") => ({ id, kind, status: "active" as const });
+  /** A site kept by zoe; a space whose page `page` stands open to kim (admits, reads) and to the writers' group. */
+  const base: AccessDocument = {
+    tesoroAccess: 1,
+    ceilings: { outsiders: ["read"], guests: ["read", "discuss"], passes: true },
+    people: [person("zoe"), person("kim"), person("lou"), person("gus", "guest")],
+    groups: [{ id: "writers", members: [{ person: "lou" }] }],
+    places: [
+      { ...bare, id: "site", kind: "site", grants: [level({ person: "zoe" }, 5)] },
+      {
+        ...bare,
+        id: "space",
+        kind: "space",
+        parent: "site",
+        grants: [level({ group: "writers" }, 3), { to: { person: "kim" }, abilities: ["read", "admit"] }],
+      },
+      { ...bare, id: "page", kind: "page", parent: "space" },
+      { ...bare, id: "closed", kind: "page", parent: "space", fences: [{ kind: "read", admits: [{ group: "writers" }] }] },
+      { ...bare, id: "draft", kind: "page", parent: "space", state: "draft", owner: "lou" },
+    ],
+    passes: [],
+    pledges: [{ id: "quiet", who: { class: "outsiders" }, rule: "never", ability: "read", where: { subtree: "closed" } }],
+  };
+  const gives = (place: string, put: Grant): Edit => ({ kind: "grant", place, put });
+  const codes = (edits: Edit[], maker: string, reason?: string) => judge(base, edits, maker, reason).codes;
+
+  it.each<[string, Edit[], string, string[]]>([
+    ["granting what one holds", [gives("page", level({ person: "gus" }, 1))], "kim", []],
+    ["granting more than one holds", [gives("page", level({ person: "gus" }, 3))], "kim", ["givesMoreThanHeld"]],
+    ["granting oneself more", [gives("page", level({ person: "kim" }, 4))], "kim", ["givesMoreThanHeld"]],
+    ["granting Keeper without oversight", [gives("page", level({ person: "lou" }, 5))], "kim", ["onlyOverseers", "givesMoreThanHeld"]],
+    [
+      "taking away a fence one stands outside of",
+      [{ kind: "fence", place: "closed", remove: { kind: "read", admits: [{ group: "writers" }] } }],
+      "kim",
+      ["notAllowed", "givesMoreThanHeld"],
+    ],
+    ["changing rules as a writer", [gives("page", level({ person: "gus" }, 1))], "lou", ["notAllowed"]],
+    [
+      "an owner letting a named helper into a draft",
+      [gives("draft", { to: { person: "gus" }, abilities: ["read", "discuss", "revise"], draft: true })],
+      "lou",
+      [],
+    ],
+    [
+      "an owner letting a whole group into a draft",
+      [gives("draft", { to: { group: "writers" }, abilities: ["read"], draft: true })],
+      "lou",
+      ["notAllowed"],
+    ],
+    [
+      "an owner giving a helper more than a helper gets",
+      [gives("draft", { to: { person: "kim" }, abilities: ["read", "retire"], draft: true })],
+      "lou",
+      ["notAllowed", "givesMoreThanHeld"],
+    ],
+    [
+      "an owner publishing without Publisher above",
+      [{ kind: "state", place: "draft", from: { state: "draft" }, to: { state: "live" } }],
+      "lou",
+      ["notAllowed"],
+    ],
+    [
+      "an owner binning an own draft",
+      [{ kind: "state", place: "draft", from: { state: "draft" }, to: { state: "binned", was: "draft" } }],
+      "lou",
+      [],
+    ],
+    [
+      "starting a page and opening it in one step",
+      [{ kind: "start", place: "new", parent: "page", as: "page", owner: "lou" }, gives("new", level({ audience: "public" }, 1))],
+      "lou",
+      ["notAllowed"],
+    ],
+    ["taking the last key", [{ kind: "grant", place: "site", remove: level({ person: "zoe" }, 5) }], "zoe", ["lastKey"]],
+    [
+      "giving the last key an end",
+      [
+        {
+          kind: "grant",
+          place: "site",
+          remove: level({ person: "zoe" }, 5),
+          put: { ...level({ person: "zoe" }, 5), until: "2030-01-01T00:00:00Z" },
+        },
+      ],
+      "zoe",
+      ["lastKey"],
+    ],
+    [
+      "breaking a pledge",
+      [
+        { kind: "fence", place: "closed", remove: { kind: "read", admits: [{ group: "writers" }] } },
+        gives("closed", level({ audience: "public" }, 1)),
+      ],
+      "zoe",
+      ["pledge", "reasonNeeded"],
+    ],
+  ])("%s", (_, edits, maker, expected) => {
+    expect(new Set(codes(edits, maker))).toEqual(new Set(expected));
+  });
+
+  it("a site keeper overrides a pledge with a reason, and lets themselves in only as a stepping in", () => {
+    const open: Edit[] = [
+      { kind: "fence", place: "closed", remove: { kind: "read", admits: [{ group: "writers" }] } },
+      gives("closed", level({ audience: "public" }, 1)),
+    ];
+    expect(codes(open, "zoe", "It was decided.")).toEqual([]);
+    const fenced = judge(base, [{ kind: "fence", place: "space", put: { kind: "read", admits: [{ group: "writers" }] } }], "zoe");
+    expect(fenced.codes).toEqual([]);
+    const letIn: Edit = {
+      kind: "fence",
+      place: "space",
+      remove: { kind: "read", admits: [{ group: "writers" }] },
+      put: { kind: "read", admits: [{ group: "writers" }, { person: "zoe" }] },
+    };
+    const without = judge(fenced.applied as AccessDocument, [letIn], "zoe");
+    expect([without.codes, without.steppingIn]).toEqual([["reasonNeeded"], true]);
+    expect(judge(fenced.applied as AccessDocument, [letIn], "zoe", "Lou is ill.").codes).toEqual([]);
+  });
+});

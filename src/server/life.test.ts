@@ -1,0 +1,193 @@
+/** Services on a real PostgreSQL, second half: scheduling, helpers on drafts, many at once, and trouble half-way. */
+import { eq, sql } from "drizzle-orm";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { openScratchDatabase } from "../../cli/demoSite.ts";
+import type { Edit } from "../core/access/edits.ts";
+import { loadDemo } from "../demo/load.ts";
+import { bodyOfMarkdown } from "./content/markdown.ts";
+import { database, inChange, inSnapshot } from "./db/client.ts";
+import { loadDocument } from "./db/document.ts";
+import { ledger, pages, viewCounts } from "./db/schema.ts";
+import { applyChange, makeChange, previewChange } from "./services/change.ts";
+import { readGrid } from "./services/grid.ts";
+import { checkLedger, readLedger } from "./services/ledgerView.ts";
+import { readProposal } from "./services/proposals.ts";
+import { readPublishSheet } from "./services/publishSheet.ts";
+import { countView, findPages, readReaderPage } from "./services/reading.ts";
+import { publishDue, schedulePage } from "./services/scheduling.ts";
+import { readSlip } from "./services/slip.ts";
+import { readWhy } from "./services/why.ts";
+import { keepBuffer, publishPage, readWorking, startPage } from "./services/writing.ts";
+
+let scratch: { close(): Promise<void> };
+const start = Date.now();
+const DAY = 86_400_000;
+
+beforeAll(async () => {
+  scratch = await openScratchDatabase();
+  await loadDemo(start);
+});
+afterAll(() => scratch?.close());
+
+const entries = async () => (await database().select({ n: sql<number>`count(*)::int` }).from(ledger))[0]?.n ?? 0;
+const reads = (me: string | null, id: string, space = "quay-operations") =>
+  readReaderPage({ me, eyes: null }, space, id).then(
+    (page) => page.html !== null,
+    () => false,
+  );
+const stateOf = async (id: string) => (await inSnapshot((tx) => loadDocument(tx))).places.find((place) => place.id === id)?.state;
+const status = (work: Promise<unknown>) =>
+  work.then(
+    () => 200,
+    (error) => error.status as number,
+  );
+
+describe("a scheduled page", () => {
+  it("goes live when its instant has come, as who scheduled it, and once only", async () => {
+    expect(await stateOf("bl6")).toBe("scheduled");
+    expect(await publishDue(start + 11 * DAY)).toEqual([]);
+    expect(await Promise.all([publishDue(start + 13 * DAY), publishDue(start + 13 * DAY)]).then((both) => both.flat())).toEqual(["bl6"]);
+    expect(await stateOf("bl6")).toBe("live");
+    expect(await reads(null, "bl6", "harbour-notices")).toBe(true);
+    const [line] = (await readLedger("lena", { place: "bl6" })).lines;
+    expect([line?.act, line?.who]).toEqual(["Published", "Lena Okafor"]);
+  });
+
+  it("stays scheduled and says why where its scheduler no longer may; a draft is not scheduled for the past", async () => {
+    const { id } = await startPage("jonas", { parent: "quays", as: "page", title: "Ice watch" });
+    expect(await status(schedulePage("jonas", id, { at: new Date(start - DAY).toISOString(), note: "" }))).toBe(400);
+    expect(await status(schedulePage("aisha", id, { at: new Date(start + DAY).toISOString(), note: "" }))).toBe(403);
+    await schedulePage("jonas", id, { at: new Date(start + DAY).toISOString(), note: "" });
+    const grant = (await inSnapshot((tx) => loadDocument(tx))).places
+      .find((place) => place.id === "quays")
+      ?.grants.find(({ to }) => "person" in to && to.person === "jonas");
+    const edits: Edit[] = [{ kind: "grant", place: "quays", ...(grant ? { remove: grant } : {}) }];
+    await applyChange("maren", { edits, note: "", seen: (await previewChange("maren", edits, [])).seen });
+    expect(await publishDue(start + 2 * DAY)).toEqual([]);
+    expect(await stateOf(id)).toBe("scheduled");
+    expect((await readSlip("maren", id)).life.due?.problem).toContain("Publisher");
+  });
+});
+
+describe("a draft", () => {
+  it("opens to a helper its owner lets in, as far as said, and to nobody else; other grants wait until it is live", async () => {
+    const { id } = await startPage("teun", { parent: "pilotage", as: "page", title: "Fog drill" });
+    const place = id;
+    const lets = (put: object): Edit => ({ kind: "grant", place, put: put as never });
+    const apply = async (maker: string, edits: Edit[]) =>
+      applyChange(maker, { edits, note: "", seen: (await previewChange(maker, edits, [])).seen });
+    expect(await reads("mei", id, "pilotage-tides")).toBe(false);
+    await apply("teun", [lets({ to: { person: "mei" }, abilities: ["read"], draft: true })]);
+    expect(await reads("mei", id, "pilotage-tides")).toBe(true);
+    expect(await status(readWorking("mei", id))).toBe(403);
+    await apply("anouk", [lets({ to: { person: "dora" }, abilities: ["read"] })]);
+    expect(await reads("dora", id, "pilotage-tides")).toBe(false);
+    await publishPage("teun", id, { version: "0.1", note: "" });
+    expect([await reads("dora", id, "pilotage-tides"), await reads("bert", id, "pilotage-tides")]).toEqual([true, false]);
+  });
+
+  it("keeps one writer's unsaved words apart from another's, and out of what readers see", async () => {
+    await keepBuffer("maren", "cranes", { title: "Mine", body: bodyOfMarkdown("Half a sentence"), base: "1.0" });
+    expect((await readWorking("maren", "cranes")).buffer?.title).toBe("Mine");
+    expect((await readWorking("katya", "cranes")).buffer).toBeNull();
+    expect((await readReaderPage({ me: "maren", eyes: null }, "quay-operations", "cranes")).html).not.toContain("Half a sentence");
+  });
+});
+
+describe("many at once", () => {
+  it("make one sound chain without gaps, and no change is lost", async () => {
+    const before = await entries();
+    const places = ["tugs", "boarding", "entrance", "ukc", "pilotroster", "groundinglog"];
+    await Promise.all(
+      places.map(async (place) => {
+        const edits: Edit[] = [{ kind: "grant", place, put: { to: { group: "traffic" }, abilities: ["read", "discuss"] } }];
+        // The others' changes do not touch this one's ripple: nobody has to look again.
+        await applyChange("anouk", { edits, note: place, seen: (await previewChange("anouk", edits, [])).seen });
+      }),
+    );
+    expect(await entries()).toBe(before + places.length);
+    const document = await inSnapshot((tx) => loadDocument(tx));
+    for (const id of places)
+      expect(document.places.find((place) => place.id === id)?.grants).toContainEqual({
+        to: { group: "traffic" },
+        abilities: ["read", "discuss"],
+      });
+    expect(await checkLedger("ines")).toMatchObject({ sound: true, entries: before + places.length });
+  });
+
+  it("leave nothing behind of a change that fails half-way, or whose connection is cut", async () => {
+    const edits: Edit[] = [{ kind: "stance", place: "tugs", from: "follow", to: "fresh" }];
+    const before = [await entries(), JSON.stringify(await inSnapshot((tx) => loadDocument(tx)))];
+    const broken = inChange(async (tx) => {
+      await makeChange(tx, { maker: "anouk", edits, act: "rules", note: "" });
+      throw new Error("half-way");
+    });
+    await expect(broken).rejects.toThrow("half-way");
+    const cut = inChange(async (tx) => {
+      await makeChange(tx, { maker: "anouk", edits, act: "rules", note: "" });
+      const [backend] = await tx.execute<{ pid: number }>(sql`select pg_backend_pid() as pid`);
+      await database().execute(sql`select pg_terminate_backend(${backend?.pid})`);
+      await new Promise((later) => setTimeout(later, 100));
+    });
+    await expect(cut).rejects.toThrow();
+    expect([await entries(), JSON.stringify(await inSnapshot((tx) => loadDocument(tx)))]).toEqual(before);
+  });
+
+  it("are noticed by the hash chain if somebody rewrites the past", async () => {
+    await database().update(ledger).set({ note: "It was not me." }).where(eq(ledger.seq, 12));
+    expect(await checkLedger("ines")).toMatchObject({ sound: false, brokenAt: 12 });
+  });
+});
+
+describe("what is told", () => {
+  it("a why names every obstacle and source, to those who may ask", async () => {
+    const why = await readWhy("ruth", "inquiry12", "person:mei", "read");
+    expect([why.abilities.some((it) => it.has), why.answer]).toEqual([false, expect.stringContaining("Mei Lin cannot read “Inquiry 12")]);
+    expect((await readWhy("maren", "berthdisputes", "members", "read")).steps.map((step) => step.text).join(" ")).toContain("read fence");
+    expect((await readWhy("mei", "handbookhome", "person:mei", "read")).answer).toContain("all members are Reader");
+    expect(await status(readWhy("mei", "handbookhome", "person:greta", undefined))).toBe(403);
+  });
+
+  it("a slip names the outside first, and tells those without rights about nobody else", async () => {
+    const slip = await readSlip("maren", "berthrequests");
+    expect(slip.people.slice(0, 6).every((person) => person.kind === "guest")).toBe(true);
+    expect(slip.rules.above.map((rule) => rule.text)).toContain("all members are Commenter");
+    const other = await readSlip("mei", "berthrequests");
+    expect([other.people, other.rules.grants, other.life.lastChange]).toEqual([[], [], null]);
+  });
+
+  it("a proposal says why nothing achieves a wish, and what else the best one does", async () => {
+    const guest = await readProposal("elif", "landings", [{ principal: { person: "linnea" }, level: 4 }], []);
+    expect([guest.best, guest.reason]).toEqual([null, expect.stringContaining("ceiling for guests")]);
+    const shut = await readProposal("maren", "dangerous", [{ principal: { person: "yusuf" }, level: 0 }], []);
+    expect(shut.best?.sentences.join()).toContain("grant taken away: Yusuf Karaca");
+    expect((await readProposal("maren", "dangerous", [{ principal: { person: "maren" }, level: 1 }], [])).exceptions).toEqual([
+      "Maren Lüders",
+    ]);
+  });
+
+  it("a publish sheet counts readers and names links they cannot follow; a search finds only what one may see", async () => {
+    const sheet = await readPublishSheet("lena", "bl4");
+    expect([sheet.readers.public, sheet.deadLinks]).toEqual([
+      true,
+      [expect.objectContaining({ title: expect.any(String), outside: true })],
+    ]);
+    expect((await findPages("mei", "patrol")).map((page) => page.id)).toEqual(["crowdwatch"]);
+    expect((await findPages("viktor", "patrol")).map((page) => page.id).sort()).toEqual(["crowdwatch", "patrols"]);
+    expect(await findPages("dora", "inquiry")).toEqual([]);
+  });
+
+  it("a grid shows each viewpoint what it has, by the numbers, and views are counted by kind of reader", async () => {
+    const grid = await readGrid("ines", ["public", "guests", "members", "group:operations", "person:dora"]);
+    expect(grid.columns.map((column) => column.people)).toEqual([1, 17, 59, 24, 1]);
+    const row = grid.rows.find((it) => it.id === "crowdwatch");
+    expect([row?.outside, row?.cells?.[0]?.level]).toEqual(["public", 1]);
+    expect(grid.rows.find((it) => it.id === "welcome")?.cells?.[2]).toMatchObject({ level: 2, more: 4 });
+    const count = () =>
+      database().select({ views: viewCounts.views }).from(viewCounts).where(sql`place_id = 'nightkeys' and reader = 'guest'`);
+    await countView("nightkeys", "guest");
+    await countView("nightkeys", "guest");
+    expect((await count())[0]?.views).toBe(2);
+    expect((await database().select().from(pages).where(eq(pages.placeId, "nightkeys"))).length).toBe(1);
+  });
+});
