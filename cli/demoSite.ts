@@ -8,6 +8,8 @@ import { buildIfNeeded, serve } from "./serving.ts";
 export interface DemoSite {
   base: string;
   databaseUrl: string;
+  /** Number of the server's process. */
+  pid: number;
   close(): Promise<void>;
 }
 
@@ -41,6 +43,7 @@ export async function openDemoSite(): Promise<DemoSite> {
   return {
     base: served.address,
     databaseUrl: database.url,
+    pid: served.pid,
     close: async () => {
       await served.stop();
       await database.close();
