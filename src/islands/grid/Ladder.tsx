@@ -1,5 +1,5 @@
 import { Popover } from "radix-ui";
-import type { KeyboardEvent } from "react";
+import { type KeyboardEvent, useRef } from "react";
 import type { GridColumn } from "../../contracts/answers.ts";
 import { LEVELS, type Level, setOfLevel } from "../../core/access/abilities.ts";
 import { Stair } from "../../ui/Stair.tsx";
@@ -24,6 +24,8 @@ export function Ladder({ row, column, onChoose, onWhy, onClose }: Props) {
     : row.editable
       ? ""
       : "Setting a level here needs Keeper, or oversight.";
+  /** The cell it stands at: the focus goes back there. */
+  const home = useRef<HTMLElement | null>(null);
   const choices = reason ? [] : CHOICES.filter((level) => level <= most);
   const press = (event: KeyboardEvent) => {
     // What happens on the ladder stays there: the cell beneath would open it again.
@@ -34,7 +36,12 @@ export function Ladder({ row, column, onChoose, onWhy, onClose }: Props) {
   };
   return (
     <Popover.Root open onOpenChange={(open) => !open && onClose()}>
-      <Popover.Anchor className={styles.anchor} />
+      <Popover.Anchor
+        className={styles.anchor}
+        ref={(anchor) => {
+          home.current = anchor?.closest<HTMLElement>("[role=gridcell]") ?? home.current;
+        }}
+      />
       <Popover.Portal>
         <Popover.Content
           className={styles.ladder}
@@ -45,6 +52,10 @@ export function Ladder({ row, column, onChoose, onWhy, onClose }: Props) {
           onClick={(event) => event.stopPropagation()}
           onFocus={(event) => event.stopPropagation()}
           onKeyDown={press}
+          onCloseAutoFocus={(event) => {
+            event.preventDefault();
+            home.current?.focus();
+          }}
         >
           {reason && <p>{reason}</p>}
           {choices.map((level) => (
