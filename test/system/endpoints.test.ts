@@ -183,6 +183,18 @@ describe("endpoints", () => {
       expect.anything(),
     ]);
     expect(await ask({ edits: Array.from({ length: 501 }, () => grant), columns: [] })).toEqual([400, expect.stringContaining("500")]);
+    const odd = (put: unknown) => ask({ edits: [{ kind: "grant", place: "cranes", put }], columns: [] });
+    expect(await odd({ to: {}, abilities: ["read"] })).toEqual([400, expect.stringContaining("exactly one of")]);
+    expect(await odd({ to: { group: "pilots", person: "mei" }, abilities: ["read"] })).toEqual([
+      400,
+      expect.stringContaining("exactly one of"),
+    ]);
+    expect(await odd({ to: { group: "pilots" }, abilities: [] })).toEqual([400, expect.stringContaining("no abilities")]);
+    expect(await odd({ to: { group: "pilots" }, abilities: ["read"], until: "2027-01-01" })).toEqual([
+      400,
+      expect.stringContaining("offset"),
+    ]);
+    expect(await ask({ edits: [{ kind: "fence", place: "cranes" }], columns: [] })).toEqual([400, expect.stringContaining("neither")]);
     expect(await ask({ edits: [], columns: [] }, { origin: "http://elsewhere.invalid" })).toEqual([403, expect.anything()]);
     const broken = await fetch(`${site.base}/api/preview`, {
       method: "POST",

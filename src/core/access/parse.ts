@@ -21,6 +21,7 @@ import {
   type PledgeWho,
   type Principal,
 } from "./document.ts";
+import type { Edit } from "./edits.ts";
 
 export type ParseResult = { ok: true; document: AccessDocument } | { ok: false; errors: DocumentError[] };
 
@@ -256,4 +257,27 @@ export function parseAccessDocument(value: unknown): ParseResult {
   };
   const errors = r.errors.length > 0 ? r.errors : checkDocument(document);
   return errors.length > 0 ? { ok: false, errors } : { ok: true, document };
+}
+
+/**
+ * Reads edits that came from outside: rules are closed and their instants written in UTC, as in a document. Returns the
+ * edits or every error with its path. Edits of other kinds pass as they are.
+ */
+export function parseEdits(edits: readonly Edit[]): { ok: true; edits: Edit[] } | { ok: false; errors: DocumentError[] } {
+  const r = new Reader();
+  const rule = <T>(value: unknown, path: string, read: (r: Reader, value: unknown, path: string) => T): T | undefined =>
+    value === undefined ? undefined : read(r, value, path);
+  const parsed = edits.map((edit, i): Edit => {
+    if (edit.kind !== "grant" && edit.kind !== "fence") return edit;
+    const path = `$.edits[${i}]`;
+    if (edit.put === undefined && edit.remove === undefined) r.fail(path, "neither puts nor removes anything");
+    const { kind, place } = edit;
+    if (kind === "grant") {
+      const [remove, put] = [rule(edit.remove, `${path}.remove`, readGrant), rule(edit.put, `${path}.put`, readGrant)];
+      return { kind, place, ...(remove ? { remove } : {}), ...(put ? { put } : {}) };
+    }
+    const [remove, put] = [rule(edit.remove, `${path}.remove`, readFence), rule(edit.put, `${path}.put`, readFence)];
+    return { kind, place, ...(remove ? { remove } : {}), ...(put ? { put } : {}) };
+  });
+  return r.errors.length > 0 ? { ok: false, errors: r.errors } : { ok: true, edits: parsed };
 }

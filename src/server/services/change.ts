@@ -5,7 +5,9 @@ import type { Preview } from "../../contracts/answers.ts";
 import { isSiteKeeper, judgeChange, type Verdict } from "../../core/access/authority.ts";
 import { checkDocument } from "../../core/access/check.ts";
 import { type AccessIndex, type CompiledSubject, compile, placeOf } from "../../core/access/compile.ts";
+import type { DocumentError } from "../../core/access/document.ts";
 import { applyEdits, type Edit, type EditConflict, invertEdits } from "../../core/access/edits.ts";
+import { parseEdits } from "../../core/access/parse.ts";
 import { type Access, maySee, readAccess, subjectFor } from "../access/current.ts";
 import { inChange, inSnapshot, type Tx } from "../db/client.ts";
 import { writeDifference } from "../db/document.ts";
@@ -16,12 +18,17 @@ import { cellsOf, mayKnowOthers } from "./cells.ts";
 import { namesFor } from "./naming.ts";
 import { fingerprint, rippleView } from "./rippleView.ts";
 
-export interface Planned {
+interface Planned {
   access: Access;
   me: CompiledSubject;
+  /** The edits as they are kept: closed, instants in UTC. */
+  edits: Edit[];
   after: AccessIndex;
   verdict: Verdict;
 }
+
+const unsound = (errors: readonly DocumentError[]) =>
+  badRequest(`This cannot be a rule: ${errors.map((error) => error.message).join("; ")}.`, errors);
 
 function checkSeen(access: Access, me: CompiledSubject, edits: readonly Edit[]): void {
   for (const edit of edits) {
@@ -45,15 +52,13 @@ function describeConflicts(access: Access, me: CompiledSubject, conflicts: reado
 }
 
 /** Works out a change in a transaction: what it leads to and whether its maker may. Throws where it does not fit or is unsound. */
-export async function planChange(
-  tx: Tx,
-  maker: string,
-  edits: readonly Edit[],
-  reason: string | undefined,
-  now = Date.now(),
-): Promise<Planned> {
-  const access = await readAccess(tx, now);
+async function planChange(tx: Tx, order: Pick<ChangeOrder, "maker" | "edits" | "reason" | "now">): Promise<Planned> {
+  const { maker, reason } = order;
+  const access = await readAccess(tx, order.now);
   const me = subjectFor(access, maker);
+  const parsed = parseEdits(order.edits);
+  if (!parsed.ok) throw unsound(parsed.errors);
+  const { edits } = parsed;
   checkSeen(access, me, edits);
   const applied = applyEdits(access.index.document, edits);
   if (!applied.ok) {
@@ -64,16 +69,16 @@ export async function planChange(
     );
   }
   const errors = checkDocument(applied.document);
-  if (errors.length > 0) throw badRequest(`This cannot be a rule: ${errors.map((error) => error.message).join("; ")}.`, errors);
+  if (errors.length > 0) throw unsound(errors);
   const after = compile(applied.document);
   const verdict = judgeChange(access.index, after, { edits, maker, at: access.at, ...(reason ? { reason } : {}) });
-  return { access, me, after, verdict };
+  return { access, me, edits, after, verdict };
 }
 
 /** Shows what edits would do, and what is in the way; changes nothing. */
 export async function previewChange(maker: string, edits: readonly Edit[], columns: readonly string[]): Promise<Preview> {
   return inSnapshot(async (tx) => {
-    const { access, me, after, verdict } = await planChange(tx, maker, edits, undefined);
+    const { access, me, after, verdict } = await planChange(tx, { maker, edits });
     // Who may not make a change may not learn from its ripple what others can do either.
     const forbidden = verdict.refusals.find((refusal) => refusal.code === "notAllowed");
     if (forbidden) throw refused(forbidden.message, verdict.refusals);
@@ -99,7 +104,7 @@ export async function previewChange(maker: string, edits: readonly Edit[], colum
 
 export interface ChangeOrder {
   maker: string;
-  edits: Edit[];
+  edits: readonly Edit[];
   act: string;
   note: string;
   reason?: string;
@@ -112,8 +117,8 @@ export interface ChangeOrder {
 
 /** Makes a change inside `inChange`: judged, written, in the ledger. Returns the ledger entry. */
 export async function makeChange(tx: Tx, order: ChangeOrder) {
-  const planned = await planChange(tx, order.maker, order.edits, order.reason, order.now);
-  const { access, me, after, verdict } = planned;
+  const planned = await planChange(tx, order);
+  const { access, me, edits, after, verdict } = planned;
   const [first] = verdict.refusals;
   if (first) throw refused(first.message, verdict.refusals);
   if (order.seen !== undefined && order.seen !== fingerprint(verdict.ripple)) {
@@ -121,17 +126,17 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
       ripple: rippleView(access, me, verdict.ripple),
     });
   }
-  const touched = new Set(order.edits.map((edit) => edit.place));
+  const touched = new Set(edits.map((edit) => edit.place));
   const entry = await appendEntry(
     tx,
     {
       maker: order.maker,
       act: order.act,
       places: [...touched],
-      edits: order.edits,
+      edits,
       ripple: verdict.ripple,
       note: [order.note, order.reason].filter(Boolean).join(" — "),
-      touchesAccess: order.edits.length > 0,
+      touchesAccess: edits.length > 0,
       steppingIn: verdict.steppingIn,
       ...(order.detail ? { detail: order.detail } : {}),
       ...(order.takesBack === undefined ? {} : { takesBack: order.takesBack }),
@@ -155,7 +160,8 @@ async function entryToTakeBack(tx: Tx, asker: string, seq: number) {
   const [entry] = await tx.select().from(ledger).where(eq(ledger.seq, seq));
   const access = await readAccess(tx);
   if (!entry || !maySeeEntry(access, subjectFor(access, asker), entry)) throw notThere();
-  if (entry.edits.length === 0) throw badRequest("This entry changed nothing that can be taken back.");
+  if (entry.edits.length === 0)
+    throw badRequest("This entry cannot be taken back from here: it saved words, or brought in a whole document.");
   const [taken] = await tx.select({ seq: ledger.seq }).from(ledger).where(eq(ledger.takesBack, seq));
   if (taken) throw changedMeanwhile(`This was taken back already, by entry ${taken.seq}.`);
   return entry;
