@@ -1,22 +1,14 @@
 /** The grid from the keyboard, views kept in addresses, words kept from a closed tab, and reading without any script. */
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import type { Driver as ChromeDriver } from "selenium-webdriver/chrome.js";
-import { afterAll, beforeAll, expect, test } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
-import { type Browser, openBrowser, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
+import { beforeAll, expect, test } from "vitest";
+import { openBrowser, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
+import { stage } from "./story.ts";
 
-let site: DemoSite;
-let browser: Browser;
+const on = stage();
 let driver: WebDriver;
-
-beforeAll(async () => {
-  site = await openDemoSite();
-  browser = await openBrowser();
-  driver = browser.driver;
-});
-afterAll(async () => {
-  await browser?.close();
-  await site?.close();
+beforeAll(() => {
+  driver = on.browser.driver;
 });
 
 const active = async () => driver.switchTo().activeElement();
@@ -30,7 +22,7 @@ async function press(...keys: string[]): Promise<void> {
 }
 
 test("the grid is worked from the keyboard alone: move, fold, choose, why, tray, find", async () => {
-  await signInAs(driver, site.base, "ines", "/grid");
+  await signInAs(driver, on.site.base, "ines", "/grid");
   await textHolding(driver, "[role=treegrid]", "Harbour Notices");
   await driver.executeScript("document.querySelector('[data-cell=\"0-0\"]').focus()");
   await press(Key.ARROW_DOWN);
@@ -70,7 +62,7 @@ test("the grid is worked from the keyboard alone: move, fold, choose, why, tray,
 });
 
 test("a filtered grid is sent by its address, draws only what is on the screen, and keeps what waits in the tray", async () => {
-  await driver.get(`${site.base}/grid?columns=public,group:pilots&show=fenced`);
+  await driver.get(`${on.site.base}/grid?columns=public,group:pilots&show=fenced`);
   const text = await textHolding(driver, "[role=treegrid]", "Welcome to Brinehaven harbour");
   expect(text).toContain("Pilots");
   expect(text).not.toContain("Drones over the harbour");
@@ -93,18 +85,18 @@ test("a filtered grid is sent by its address, draws only what is on the screen, 
 });
 
 test("words typed and not saved are there again after the tab was closed, also in another browser", async () => {
-  await driver.get(`${site.base}/write/drone`);
+  await driver.get(`${on.site.base}/write/drone`);
   const prose = await seen(driver, ".prose");
   await prose.click();
   await prose.sendKeys(Key.chord(Key.CONTROL, Key.END), " Not yet a sentence");
-  await driver.get(`${site.base}/ledger`);
-  await driver.get(`${site.base}/write/drone`);
+  await driver.get(`${on.site.base}/ledger`);
+  await driver.get(`${on.site.base}/write/drone`);
   await textHolding(driver, ".prose", "Not yet a sentence");
   await (await seen(driver, ".prose")).sendKeys(Key.chord(Key.CONTROL, Key.END), ".");
   await textHolding(driver, "aside", "Kept, not yet a version");
   const other = await openBrowser();
   try {
-    await signInAs(other.driver, site.base, "ines", "/write/drone");
+    await signInAs(other.driver, on.site.base, "ines", "/write/drone");
     await textHolding(other.driver, ".prose", "Not yet a sentence.");
     await textHolding(other.driver, "aside", "brought back");
   } finally {
@@ -114,15 +106,15 @@ test("words typed and not saved are there again after the tab was closed, also i
 
 test("a page is read, and somebody signs in and out, with scripts switched off", async () => {
   await signOut(driver);
-  const answer = await fetch(`${site.base}/read/harbour-notices/welcome-to-brinehaven-harbour-welcome`);
+  const answer = await fetch(`${on.site.base}/read/harbour-notices/welcome-to-brinehaven-harbour-welcome`);
   const html = await answer.text();
   expect(html).not.toMatch(/<script|<astro-island|style="/);
   expect(answer.headers.get("content-security-policy")).toContain("default-src 'self'");
   expect(answer.headers.get("x-content-type-options")).toBe("nosniff");
   await (driver as ChromeDriver).sendDevToolsCommand("Emulation.setScriptExecutionDisabled", { value: true });
-  await signInAs(driver, site.base, "mei", "/grid");
+  await signInAs(driver, on.site.base, "mei", "/grid");
   expect(await driver.findElements(By.css("[role=treegrid]"))).toHaveLength(0);
-  await driver.get(`${site.base}/read/staff-handbook`);
+  await driver.get(`${on.site.base}/read/staff-handbook`);
   await textHolding(driver, "h1", "Staff handbook");
   await (await withText(driver, "a", "Leave and holidays")).click();
   await textHolding(driver, "main", "Thirty days");

@@ -1,23 +1,14 @@
 /** The stories of the people who use Tesoro, done with real clicks and keys on the demo. */
 import axe from "axe-core";
 import { By, Key, type WebDriver } from "selenium-webdriver";
-import { afterAll, beforeAll, expect, test } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
-import { type Browser, openBrowser, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
+import { beforeAll, expect, test } from "vitest";
+import { openBrowser, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
+import { stage } from "./story.ts";
 
-let site: DemoSite;
-let browser: Browser;
+const on = stage();
 let driver: WebDriver;
-
-beforeAll(async () => {
-  site = await openDemoSite();
-  browser = await openBrowser();
-  driver = browser.driver;
-});
-
-afterAll(async () => {
-  await browser?.close();
-  await site?.close();
+beforeAll(() => {
+  driver = on.browser.driver;
 });
 
 const cell = (place: string, column: string) => seen(driver, `[data-place="${place}"] [data-column="${column}"]`);
@@ -31,7 +22,7 @@ async function button(words: string): Promise<void> {
 }
 
 async function read(path: string): Promise<string> {
-  await driver.get(site.base + path);
+  await driver.get(on.site.base + path);
   return (await seen(driver, "main")).getText();
 }
 
@@ -45,7 +36,7 @@ async function expectAccessible(view: string): Promise<void> {
 }
 
 test("a space keeper lowers the many and raises the few on a page, sees the ripple, applies, asks why, walks it, takes it back", async () => {
-  await signInAs(driver, site.base, "maren", "/grid?columns=public,members,group:quay&words=Berth+plan");
+  await signInAs(driver, on.site.base, "maren", "/grid?columns=public,members,group:quay&words=Berth+plan");
   await cellSays("berthplan", "members", "Commenter");
 
   // The few first, by mouse; then the many, by keyboard.
@@ -75,7 +66,7 @@ test("a space keeper lowers the many and raises the few on a page, sees the ripp
   expect(await read("/eyes/public/read/quay-operations/berth-plan-berthplan")).toContain("There is nothing here");
   expect(await (await driver.findElement(By.css("[data-eyes]"))).getAttribute("data-eyes")).toBe("the public");
 
-  await driver.get(`${site.base}/ledger`);
+  await driver.get(`${on.site.base}/ledger`);
   expect(await textHolding(driver, "ol > li", "Berth plan")).toContain("Maren Lüders");
   await (await seen(driver, "ol > li button")).click();
   await textHolding(driver, "ol > li", "While the plan is redone.");
@@ -83,13 +74,13 @@ test("a space keeper lowers the many and raises the few on a page, sees the ripp
   await textHolding(driver, "ol > li", "Taking it back would do this today");
   await button("Take back now");
   await textHolding(driver, "ol > li", "Took back entry");
-  await driver.get(`${site.base}/grid?columns=public,members,group:quay&words=Berth+plan`);
+  await driver.get(`${on.site.base}/grid?columns=public,members,group:quay&words=Berth+plan`);
   await cellSays("berthplan", "members", "Commenter");
 });
 
 test("a publisher writes a draft with a link, publishes it, and a guest who may reads it, one who may not does not", async () => {
   await signOut(driver);
-  await signInAs(driver, site.base, "jonas", "/grid?place=berthrequests");
+  await signInAs(driver, on.site.base, "jonas", "/grid?place=berthrequests");
   await (await withText(driver, "a", "Start a page here")).click();
   await (await seen(driver, "#title")).sendKeys("Night berths");
   await button("Start writing");
@@ -108,11 +99,11 @@ test("a publisher writes a draft with a link, publishes it, and a guest who may 
   const address = `/read/quay-operations/night-berths-${id}`;
 
   await signOut(driver);
-  await signInAs(driver, site.base, "dora", "/");
+  await signInAs(driver, on.site.base, "dora", "/");
   expect(await read(address)).toContain("There is nothing here");
 
   await signOut(driver);
-  await signInAs(driver, site.base, "jonas", `/write/${id}`);
+  await signInAs(driver, on.site.base, "jonas", `/write/${id}`);
   await button("Publish");
   const sheet = await textHolding(driver, "section[aria-label=Publish]", "Guests");
   expect(sheet).toContain("will not see it");
@@ -122,19 +113,19 @@ test("a publisher writes a draft with a link, publishes it, and a guest who may 
   await textHolding(driver, "aside", "Published as version 1.0");
 
   await signOut(driver);
-  await signInAs(driver, site.base, "dora", "/");
+  await signInAs(driver, on.site.base, "dora", "/");
   const text = await read(address);
   expect(text).toContain("Ships over 180 metres");
   expect(await driver.findElements(By.css(".closed-link"))).toHaveLength(1);
   await signOut(driver);
-  await signInAs(driver, site.base, "bert", "/");
+  await signInAs(driver, on.site.base, "bert", "/");
   expect(await read(address)).toContain("There is nothing here");
   await signOut(driver);
   expect(await read(address)).toContain("There is nothing here");
 });
 
 test("rules are edited in the slip; a change that breaks a pledge is stopped, and the second of two keepers loses nothing", async () => {
-  await signInAs(driver, site.base, "ruth", "/grid?place=inquiry12&tab=rules");
+  await signInAs(driver, on.site.base, "ruth", "/grid?place=inquiry12&tab=rules");
   await textHolding(driver, "aside", "Grants that stand here");
   await (await seen(driver, "fieldset select[aria-label='To whom']")).sendKeys("the public");
   await (await withText(driver, "button", "To the tray")).click();
@@ -146,7 +137,7 @@ test("rules are edited in the slip; a change that breaks a pledge is stopped, an
   const other = await openBrowser();
   try {
     const prepare = async (at: WebDriver, person: string) => {
-      await signInAs(at, site.base, person, "/grid?place=drills&tab=rules");
+      await signInAs(at, on.site.base, person, "/grid?place=drills&tab=rules");
       await (await seen(at, "fieldset select[aria-label='To whom']")).sendKeys("Pilots");
       await (await withText(at, "button", "To the tray")).click();
       await textHolding(at, "section[aria-label=Tray]", "members gain");
@@ -170,8 +161,8 @@ test("two writers on one page: a save over somebody's newer version is refused a
   const other = await openBrowser();
   try {
     await signOut(driver);
-    await signInAs(driver, site.base, "maren", "/write/cranes");
-    await signInAs(other.driver, site.base, "jonas", "/write/cranes");
+    await signInAs(driver, on.site.base, "maren", "/write/cranes");
+    await signInAs(other.driver, on.site.base, "jonas", "/write/cranes");
     for (const [at, words] of [
       [driver, "Words of Maren."],
       [other.driver, "Words of Jonas."],
@@ -186,7 +177,7 @@ test("two writers on one page: a save over somebody's newer version is refused a
     await textHolding(other.driver, "aside", "Maren Lüders saved version");
     await (await withText(other.driver, "button", "Keep mine as a version")).click();
     await textHolding(other.driver, ".prose", "Words of Maren.");
-    await other.driver.get(`${site.base}/grid?place=cranes&tab=life`);
+    await other.driver.get(`${on.site.base}/grid?place=cranes&tab=life`);
     const life = await textHolding(other.driver, "aside", "Continued from version");
     expect(life).toContain("Jonas Brandt");
   } finally {
@@ -206,11 +197,11 @@ test("every main view is accessible in both themes, and no script error is logge
     "/eyes/public",
   ];
   await signOut(driver);
-  await signInAs(driver, site.base, "ines", "/");
+  await signInAs(driver, on.site.base, "ines", "/");
   for (const theme of ["light", "dark"]) {
     await driver.manage().addCookie({ name: "theme", value: theme, path: "/" });
     for (const view of views) {
-      await driver.get(site.base + view);
+      await driver.get(on.site.base + view);
       await seen(driver, "main");
       if (/grid|ledger|write/.test(view))
         await driver.wait(async () => (await driver.findElements(By.css("[role=treegrid], ol > li, .prose"))).length > 0, 10_000);

@@ -4,8 +4,10 @@ import { Undo2 } from "lucide-react";
 import { useState } from "react";
 import type { LedgerLine, LedgerPage, Preview } from "../../contracts/answers.ts";
 import { shortDateTime } from "../../ui/dates.ts";
+import { TextField } from "../../ui/TextField.tsx";
 import { get, queries } from "../shared/api.ts";
 import { RippleLines, RippleSummary } from "../shared/RippleLines.tsx";
+import { sortRefusals } from "../shared/refusals.ts";
 import { takeBackEntry } from "../tray/store.ts";
 import styles from "./ledger.module.css";
 
@@ -54,8 +56,8 @@ function TakeBack({ line, onDone }: { line: LedgerLine; onDone(): void }) {
       </>
     );
   }
-  const stops = preview.refusals.filter((it) => it.code !== "reasonNeeded" && it.code !== "pledge");
-  const needsReason = preview.refusals.length > stops.length;
+  const { stops, liftedByReason } = sortRefusals(preview);
+  const needsReason = liftedByReason.length > 0;
   return (
     <div className={styles.taking}>
       <h3>Taking it back would do this today</h3>
@@ -67,22 +69,8 @@ function TakeBack({ line, onDone }: { line: LedgerLine; onDone(): void }) {
       ))}
       {act.error && <p className="notice bad">{act.error.message}</p>}
       <div className="acts">
-        <input
-          className="field"
-          placeholder="Note for the ledger"
-          aria-label="Note for the ledger"
-          value={note}
-          onChange={(event) => setNote(event.target.value)}
-        />
-        {needsReason && (
-          <input
-            className="field"
-            placeholder="Reason (needed here)"
-            aria-label="Reason"
-            value={reason}
-            onChange={(event) => setReason(event.target.value)}
-          />
-        )}
+        <TextField label="Note for the ledger" value={note} onChange={setNote} />
+        {needsReason && <TextField label="Reason" value={reason} onChange={setReason} />}
         <button
           type="button"
           className="button go"

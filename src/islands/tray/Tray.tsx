@@ -3,8 +3,10 @@ import { ChevronDown, ChevronUp, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { Preview } from "../../contracts/answers.ts";
 import { LEVELS } from "../../core/access/abilities.ts";
+import { TextField } from "../../ui/TextField.tsx";
 import { get } from "../shared/api.ts";
 import { RippleLines, RippleSummary } from "../shared/RippleLines.tsx";
+import { sortRefusals } from "../shared/refusals.ts";
 import { apply, choose, dismiss, openTray, remove, type TrayItem, takeBackEntry, throwAway, toggleOpen, useTray } from "./store.ts";
 import styles from "./tray.module.css";
 
@@ -97,8 +99,8 @@ export default function Tray({ me }: { me: string }) {
       </div>
     );
   }
-  const needsReason = preview?.steppingIn || preview?.refusals.some((it) => it.code === "pledge" || it.code === "reasonNeeded") || false;
-  const stops = preview?.refusals.filter((it) => it.code !== "reasonNeeded" && it.code !== "pledge") ?? [];
+  const { stops, liftedByReason } = sortRefusals(preview);
+  const needsReason = liftedByReason.length > 0;
   const submit = async () => {
     if (await apply(note, reason)) {
       setNote("");
@@ -130,11 +132,7 @@ export default function Tray({ me }: { me: string }) {
       )}
       {needsReason && (
         <label className={styles.reason}>
-          {preview?.refusals
-            .filter((it) => it.code === "pledge" || it.code === "reasonNeeded")
-            .map((it) => it.message)
-            .join(" ")}{" "}
-          Reason:
+          {[...new Set(liftedByReason.map((it) => it.message))].join(" ")} Reason:
           <input className="field" value={reason} onChange={(event) => setReason(event.target.value)} />
         </label>
       )}
@@ -145,14 +143,7 @@ export default function Tray({ me }: { me: string }) {
         <span className={styles.ripple} aria-live="polite">
           {preview ? <RippleSummary ripple={preview.ripple} /> : busy ? "Working out the ripple …" : ""}
         </span>
-        <input
-          ref={start}
-          className={`field ${styles.note}`}
-          placeholder="Note for the ledger"
-          aria-label="Note for the ledger"
-          value={note}
-          onChange={(event) => setNote(event.target.value)}
-        />
+        <TextField ref={start} className={styles.note} label="Note for the ledger" value={note} onChange={setNote} />
         <button
           type="button"
           className="button go"

@@ -1,8 +1,10 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { PublishSheet as Sheet } from "../../contracts/answers.ts";
+import { TextField } from "../../ui/TextField.tsx";
 import { get, post } from "../shared/api.ts";
 import { RippleLines } from "../shared/RippleLines.tsx";
+import { sortRefusals } from "../shared/refusals.ts";
 import styles from "./writing.module.css";
 
 interface Props {
@@ -17,6 +19,40 @@ interface Props {
 
 const some = (names: string[]): string =>
   names.length > 6 ? `${names.slice(0, 6).join(", ")} and ${names.length - 6} more` : names.join(", ");
+
+/** Who will read it, the outside first, and which of its links they cannot follow. */
+function Readers({ sheet }: { sheet: Sheet }) {
+  const { readers } = sheet;
+  return (
+    <>
+      <dl>
+        <div data-outside={readers.public}>
+          <dt>The public</dt>
+          <dd>{readers.public ? "will read it" : "will not see it"}</dd>
+        </div>
+        <div data-outside={readers.guests.length > 0}>
+          <dt>Guests</dt>
+          <dd>{readers.guests.length === 0 ? "none" : some(readers.guests)}</dd>
+        </div>
+        {readers.passes > 0 && (
+          <div data-outside>
+            <dt>Passes</dt>
+            <dd>{readers.passes} open it</dd>
+          </div>
+        )}
+        <div>
+          <dt>Members</dt>
+          <dd>{readers.members}</dd>
+        </div>
+      </dl>
+      {sheet.deadLinks.map((link) => (
+        <p key={link.title} className="notice">
+          Its link to {link.title} leads nowhere for {link.readers} of them{link.outside ? ", some from outside" : ""}.
+        </p>
+      ))}
+    </>
+  );
+}
 
 /** Before a page goes live: who will be able to read it, the outside first, and which of its links they cannot follow. */
 export function PublishSheet({ id, version, isDraft, onPublished, onScheduled, onClose }: Props) {
@@ -44,38 +80,13 @@ export function PublishSheet({ id, version, isDraft, onPublished, onScheduled, o
   });
   if (error) return <p className="notice bad">{error.message}</p>;
   if (!sheet) return <p className="soft">Looking at who will read it …</p>;
-  const { readers, preview } = sheet;
-  const refusals = preview?.refusals ?? [];
-  const needsReason = refusals.some((it) => it.code === "pledge");
-  const stops = refusals.filter((it) => it.code !== "pledge");
+  const { preview } = sheet;
+  const { stops, liftedByReason } = sortRefusals(preview);
+  const needsReason = liftedByReason.length > 0;
   return (
     <section className={styles.sheet} aria-label="Publish">
       <h2>Publish version {version}</h2>
-      <dl>
-        <div data-outside={readers.public}>
-          <dt>The public</dt>
-          <dd>{readers.public ? "will read it" : "will not see it"}</dd>
-        </div>
-        <div data-outside={readers.guests.length > 0}>
-          <dt>Guests</dt>
-          <dd>{readers.guests.length === 0 ? "none" : some(readers.guests)}</dd>
-        </div>
-        {readers.passes > 0 && (
-          <div data-outside>
-            <dt>Passes</dt>
-            <dd>{readers.passes} open it</dd>
-          </div>
-        )}
-        <div>
-          <dt>Members</dt>
-          <dd>{readers.members}</dd>
-        </div>
-      </dl>
-      {sheet.deadLinks.map((link) => (
-        <p key={link.title} className="notice">
-          Its link to {link.title} leads nowhere for {link.readers} of them{link.outside ? ", some from outside" : ""}.
-        </p>
-      ))}
+      <Readers sheet={sheet} />
       {stops.map((it) => (
         <p key={it.message} className="notice bad">
           {it.message}
@@ -87,23 +98,11 @@ export function PublishSheet({ id, version, isDraft, onPublished, onScheduled, o
           <RippleLines ripple={preview.ripple} />
         </details>
       )}
-      <input
-        className="field"
-        placeholder="Note for the ledger"
-        aria-label="Note for the ledger"
-        value={note}
-        onChange={(event) => setNote(event.target.value)}
-      />
+      <TextField label="Note for the ledger" value={note} onChange={setNote} />
       {needsReason && (
         <>
-          <p className="notice">{refusals.find((it) => it.code === "pledge")?.message}</p>
-          <input
-            className="field"
-            placeholder="Reason"
-            aria-label="Reason"
-            value={reason}
-            onChange={(event) => setReason(event.target.value)}
-          />
+          <p className="notice">{liftedByReason[0]?.message}</p>
+          <TextField label="Reason" value={reason} onChange={setReason} />
         </>
       )}
       {[publish.error, schedule.error].map(

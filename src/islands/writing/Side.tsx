@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { WorkingPage } from "../../contracts/answers.ts";
 import { shortDateTime } from "../../ui/dates.ts";
+import { TextField } from "../../ui/TextField.tsx";
 import { PublishSheet } from "./PublishSheet.tsx";
 import type { Writing } from "./useWords.ts";
 import styles from "./writing.module.css";
@@ -75,13 +76,7 @@ export function Side({ page, writing }: { page: WorkingPage; writing: Writing })
         />
       ) : (
         <>
-          <input
-            className="field"
-            placeholder="Note on this version"
-            aria-label="Note on this version"
-            value={note}
-            onChange={(event) => setNote(event.target.value)}
-          />
+          <TextField label="Note on this version" value={note} onChange={setNote} />
           <div className="acts">
             <button type="button" className="button" disabled={!dirty || writing.title.trim() === ""} onClick={() => save()}>
               Save a version

@@ -2,7 +2,7 @@
 import { and, asc, eq, gt, inArray, isNull, lte, or, sql } from "drizzle-orm";
 import type { PgColumn } from "drizzle-orm/pg-core";
 import { abilitiesIn, maskOf } from "../../core/access/abilities.ts";
-import { type AccessDocument, DEFAULT_CEILINGS, type Grant, type Place, principalKey } from "../../core/access/document.ts";
+import { type AccessDocument, type Ceilings, DEFAULT_CEILINGS, type Grant, type Place, principalKey } from "../../core/access/document.ts";
 import { fenceKey, grantKey } from "../../core/access/edits.ts";
 import type { Tx } from "./client.ts";
 import { ceilings, fences, grants, groups, memberships, passes, people, places, pledges } from "./schema.ts";
@@ -97,20 +97,11 @@ type Rows = Map<string, Record<string, unknown>>;
 const rows = <T>(items: readonly T[], key: (item: T) => string, row: (item: T) => Record<string, unknown>): Rows =>
   new Map(items.map((item) => [key(item), row(item)]));
 
-const pairs = (places: readonly Place[]) => ({
-  grants: places.flatMap((place) => place.grants.map((grant) => ({ place, grant }))),
-  fences: places.flatMap((place) => place.fences.map((fence) => ({ place, fence }))),
-});
-
 const tables = { people, groups, memberships, places, grants, fences, ceilings, passes, pledges };
 type TableName = keyof typeof tables;
 
-function rowsOf(document: AccessDocument, touched: ReadonlySet<string> | null): Record<TableName, Rows> {
-  const placeList = touched ? document.places.filter((place) => touched.has(place.id)) : document.places;
-  const { grants: grantList, fences: fenceList } = pairs(placeList);
-  const sites = document.places.filter((place) => place.kind === "site").map(({ id }) => ({ id, ceilings: document.ceilings }));
-  const ceilingList = [...sites, ...placeList.flatMap(({ id, ceilings: own }) => (own ? [{ id, ceilings: own }] : []))];
-  const memberList = document.groups.flatMap((group) => group.members.map((member) => ({ group: group.id, member })));
+const peopleAndGroups = (document: AccessDocument) => {
+  const members = document.groups.flatMap((group) => group.members.map((member) => ({ group: group.id, member })));
   return {
     people: rows(
       document.people,
@@ -123,7 +114,7 @@ function rowsOf(document: AccessDocument, touched: ReadonlySet<string> | null): 
       ({ id, name }) => ({ id, name: name ?? id }),
     ),
     memberships: rows(
-      memberList,
+      members,
       ({ group, member }) => `${group}|${principalKey(member)}`,
       ({ group, member }) => ({
         groupId: group,
@@ -131,6 +122,15 @@ function rowsOf(document: AccessDocument, touched: ReadonlySet<string> | null): 
         memberId: "person" in member ? member.person : member.group,
       }),
     ),
+  };
+};
+
+const placesAndRules = (document: AccessDocument, placeList: readonly Place[]) => {
+  const grantList = placeList.flatMap((place) => place.grants.map((grant) => ({ place: place.id, grant })));
+  const fenceList = placeList.flatMap((place) => place.fences.map((fence) => ({ place: place.id, fence })));
+  const sites = document.places.filter((place) => place.kind === "site").map(({ id }) => ({ id, own: document.ceilings as Ceilings }));
+  const ceilingList = [...sites, ...placeList.flatMap(({ id, ceilings: own }) => (own ? [{ id, own }] : []))];
+  return {
     places: rows(
       placeList,
       ({ id }) => id,
@@ -148,29 +148,42 @@ function rowsOf(document: AccessDocument, touched: ReadonlySet<string> | null): 
     ),
     grants: rows(
       grantList,
-      ({ place, grant }) => `${place.id}|${grantKey(grant)}`,
-      ({ place, grant }) => ({
-        placeId: place.id,
-        to: grant.to,
-        abilities: maskOf(grant.abilities),
-        until: grant.until ? new Date(grant.until) : null,
-        draft: grant.draft === true,
+      ({ place, grant }) => `${place}|${grantKey(grant)}`,
+      ({ place, grant: { to, abilities, until, draft } }) => ({
+        placeId: place,
+        to,
+        abilities: maskOf(abilities),
+        until: until ? new Date(until) : null,
+        draft: draft === true,
       }),
     ),
     fences: rows(
       fenceList,
-      ({ place, fence }) => `${place.id}|${fenceKey(fence)}`,
-      ({ place, fence }) => ({ placeId: place.id, kind: fence.kind, admits: fence.admits }),
+      ({ place, fence }) => `${place}|${fenceKey(fence)}`,
+      ({ place, fence }) => ({ placeId: place, kind: fence.kind, admits: fence.admits }),
     ),
     ceilings: rows(
       ceilingList,
       ({ id }) => id,
-      ({ id, ceilings: own }) => ({ placeId: id, ceilings: own }),
+      ({ id, own }) => ({ placeId: id, ceilings: own }),
     ),
+  };
+};
+
+function rowsOf(document: AccessDocument, touched: ReadonlySet<string> | null): Record<TableName, Rows> {
+  return {
+    ...peopleAndGroups(document),
+    ...placesAndRules(document, touched ? document.places.filter((place) => touched.has(place.id)) : document.places),
     passes: rows(
       document.passes,
       ({ id }) => id,
-      ({ id, place, below, until, revoked }) => ({ id, placeId: place, below, until: until ? new Date(until) : null, revoked }),
+      ({ id, place, below, until, revoked }) => ({
+        id,
+        placeId: place,
+        below,
+        until: until ? new Date(until) : null,
+        revoked,
+      }),
     ),
     pledges: rows(
       document.pledges,

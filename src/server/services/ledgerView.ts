@@ -3,9 +3,9 @@
 import { and, desc, eq, inArray, isNotNull, lt, or, sql } from "drizzle-orm";
 import type { LedgerLine, LedgerPage } from "../../contracts/answers.ts";
 import { isSiteKeeper } from "../../core/access/authority.ts";
-import { placeOf } from "../../core/access/compile.ts";
+import { type CompiledSubject, placeOf } from "../../core/access/compile.ts";
 import { editSentence } from "../../core/access/sentences.ts";
-import { readAccess, subjectFor } from "../access/current.ts";
+import { type Access, readAccess, subjectFor } from "../access/current.ts";
 import { inSnapshot } from "../db/client.ts";
 import { ledger } from "../db/schema.ts";
 import { refused } from "../http/trouble.ts";
@@ -32,6 +32,31 @@ const ACTS: Record<string, string> = {
   schedule: "Scheduled",
   takeBack: "Taken back",
 };
+
+/** One entry in words, for one asker. */
+function lineOf(access: Access, me: CompiledSubject, row: typeof ledger.$inferSelect, takenBackBy: number | null): LedgerLine {
+  const names = namesFor(access, me);
+  const told = row.edits.map((edit) => ({ place: edit.place, title: names.place(edit.place), text: editSentence(edit, names) }));
+  const version =
+    row.detail.version === undefined
+      ? []
+      : row.places.map((id) => ({ place: id, title: names.place(id), text: `version ${row.detail.version}` }));
+  const known = row.places.every((id) => placeOf(access.index, id));
+  return {
+    seq: row.seq,
+    at: row.at.toISOString(),
+    who: row.maker === null ? "Tesoro" : names.person(row.maker),
+    act: ACTS[row.act] ?? row.act,
+    what: [...told, ...version],
+    note: row.note,
+    ripple: row.ripple ? rippleView(access, me, row.ripple) : null,
+    steppingIn: row.steppingIn,
+    takesBack: row.takesBack,
+    takenBackBy,
+    canTakeBack: known && row.edits.length > 0 && takenBackBy === null,
+    hash: row.hash.slice(0, 12),
+  };
+}
 
 export async function readLedger(asker: string, filter: LedgerFilter): Promise<LedgerPage> {
   return inSnapshot(async (tx) => {
@@ -73,28 +98,7 @@ export async function readLedger(asker: string, filter: LedgerFilter): Promise<L
               ),
             );
     const takenBy = new Map(taken.map(({ seq, of }) => [of, seq]));
-    const lines = shown.map((row): LedgerLine => {
-      const told = row.edits.map((edit) => ({ place: edit.place, title: names.place(edit.place), text: editSentence(edit, names) }));
-      const version =
-        row.detail.version === undefined
-          ? []
-          : row.places.map((id) => ({ place: id, title: names.place(id), text: `version ${row.detail.version}` }));
-      const known = row.places.every((id) => placeOf(access.index, id));
-      return {
-        seq: row.seq,
-        at: row.at.toISOString(),
-        who: row.maker === null ? "Tesoro" : names.person(row.maker),
-        act: ACTS[row.act] ?? row.act,
-        what: [...told, ...version],
-        note: row.note,
-        ripple: row.ripple ? rippleView(access, me, row.ripple) : null,
-        steppingIn: row.steppingIn,
-        takesBack: row.takesBack,
-        takenBackBy: takenBy.get(row.seq) ?? null,
-        canTakeBack: known && row.edits.length > 0 && !takenBy.has(row.seq),
-        hash: row.hash.slice(0, 12),
-      };
-    });
+    const lines = shown.map((row) => lineOf(access, me, row, takenBy.get(row.seq) ?? null));
     return {
       lines,
       siteKeeper,
