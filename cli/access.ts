@@ -51,7 +51,10 @@ function readSubject(value: unknown): Subject {
   throw new QuestionError('subject must be {"public": true}, {"pass": ID} or {"person": ID}');
 }
 
-function readQuestion(index: AccessIndex, line: string, fields: string[]) {
+/** Fields of a question; `decide` ignores the ability, so that one file of questions serves both commands. */
+const FIELDS = ["subject", "place", "ability"];
+
+function readQuestion(index: AccessIndex, line: string) {
   let question: Record<string, unknown>;
   try {
     question = JSON.parse(line);
@@ -59,7 +62,7 @@ function readQuestion(index: AccessIndex, line: string, fields: string[]) {
     throw new QuestionError("not valid JSON");
   }
   if (typeof question !== "object" || question === null || Array.isArray(question)) throw new QuestionError("not a JSON object");
-  const unknown = Object.keys(question).find((key) => !fields.includes(key));
+  const unknown = Object.keys(question).find((key) => !FIELDS.includes(key));
   if (unknown !== undefined) throw new QuestionError(`"${unknown}" is an unknown field`);
   const asked = readSubject(question.subject);
   const subject = subjectOf(index, asked);
@@ -70,12 +73,12 @@ function readQuestion(index: AccessIndex, line: string, fields: string[]) {
 }
 
 function decide(index: AccessIndex, line: string, at: number): unknown {
-  const { subject, place } = readQuestion(index, line, ["subject", "place"]);
+  const { subject, place } = readQuestion(index, line);
   return { abilities: abilitiesIn(effectiveSet(index, subject, place, at)), oversight: hasOversight(index, subject, place, at) };
 }
 
 function why(index: AccessIndex, line: string, at: number): unknown {
-  const { subject, place, ability } = readQuestion(index, line, ["subject", "place", "ability"]);
+  const { subject, place, ability } = readQuestion(index, line);
   if (!ABILITIES.includes(ability as Ability)) throw new QuestionError(`ability must be one of ${ABILITIES.join(", ")}`);
   return explain(index, subject, ability as Ability, place, at);
 }

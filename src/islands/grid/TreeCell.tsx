@@ -1,4 +1,5 @@
 import { ChevronDown, ChevronRight, Newspaper } from "lucide-react";
+import type { CSSProperties } from "react";
 import styles from "./grid.module.css";
 import type { ShownRow } from "./rows.ts";
 
@@ -16,7 +17,7 @@ export function TreeCell({ row, onToggle }: { row: ShownRow; onToggle(): void })
           <i key={i} data-kind={kind} />
         ))}
       </span>
-      <span className={styles.indent} data-depth={Math.min(row.depth, 8)}>
+      <span className={styles.indent} style={{ "--depth": Math.min(row.depth, 12) } as CSSProperties}>
         {row.fresh && <span className={styles.fresh} title="Starts fresh: what is granted above stops here" />}
       </span>
       {row.hasInside ? (
