@@ -149,7 +149,7 @@ test("rules are edited in the slip; a change that breaks a pledge is stopped, an
     await button("Apply");
     await textHolding(driver, "div[role=status]", "Applied");
     await (await withText(other.driver, "button", "Apply")).click();
-    await textHolding(other.driver, "section[aria-label=Tray]", "Somebody changed this meanwhile");
+    await textHolding(other.driver, "section[aria-label=Tray]", "by Ruth Abernethy");
     expect(await (await seen(other.driver, "input[aria-label='Note for the ledger']")).getAttribute("value")).toBe("By ines");
     await textHolding(other.driver, "aside", "Pilots");
   } finally {

@@ -1,6 +1,6 @@
 /** Changes to access and to the state of pages: previewed, judged, applied with their ledger entry in one transaction, taken back. */
 
-import { eq } from "drizzle-orm";
+import { arrayContains, desc, eq } from "drizzle-orm";
 import type { Preview } from "../../contracts/answers.ts";
 import { isSiteKeeper, judgeChange, type Verdict } from "../../core/access/authority.ts";
 import { checkDocument } from "../../core/access/check.ts";
@@ -46,9 +46,20 @@ function maySeeEntry(access: Access, me: CompiledSubject, entry: { maker: string
   });
 }
 
-function describeConflicts(access: Access, me: CompiledSubject, conflicts: readonly EditConflict[]) {
+/** Says what does not fit any more, and which entry of the ledger, by whom, came in between. */
+async function describeConflicts(tx: Tx, access: Access, me: CompiledSubject, conflicts: readonly EditConflict[]) {
   const names = namesFor(access, me);
-  return conflicts.map(({ edit, message }) => ({ place: edit.place, title: names.place(edit.place), message }));
+  const told = conflicts.map(async ({ edit, message }) => {
+    const [last] = await tx
+      .select()
+      .from(ledger)
+      .where(arrayContains(ledger.places, [edit.place]))
+      .orderBy(desc(ledger.seq))
+      .limit(1);
+    const by = last?.maker && maySeeEntry(access, me, last) ? ` (entry ${last.seq}, by ${names.person(last.maker)})` : "";
+    return { place: edit.place, title: names.place(edit.place), message: `${message}${by}` };
+  });
+  return Promise.all(told);
 }
 
 /** Works out a change in a transaction: what it leads to and whether its maker may. Throws where it does not fit or is unsound. */
@@ -62,7 +73,7 @@ async function planChange(tx: Tx, order: Pick<ChangeOrder, "maker" | "edits" | "
   checkSeen(access, me, edits);
   const applied = applyEdits(access.index.document, edits);
   if (!applied.ok) {
-    const conflicts = describeConflicts(access, me, applied.conflicts);
+    const conflicts = await describeConflicts(tx, access, me, applied.conflicts);
     throw changedMeanwhile(
       `Somebody changed this meanwhile: ${conflicts.map((it) => `${it.title}: ${it.message}`).join("; ")}. What you prepared is kept.`,
       conflicts,
