@@ -124,6 +124,8 @@ export interface Slip {
   address: string | null;
   mayWrite: boolean;
   mayAdd: boolean;
+  /** They oversee the page and cannot read it: stepping in opens it. */
+  mayStepIn: boolean;
   knowsOthers: boolean;
   people: SlipPerson[];
   rules: {

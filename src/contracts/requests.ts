@@ -106,6 +106,10 @@ export class ScheduleBody {
   @IsString() @MaxLength(1000) note!: string;
 }
 
+export class StepInBody {
+  @IsString() @MinLength(1) @MaxLength(1000) reason!: string;
+}
+
 export class TakeBackBody {
   @IsString() @MaxLength(1000) note!: string;
   @IsString() @MaxLength(64) seen!: string;

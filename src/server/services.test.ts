@@ -16,6 +16,7 @@ import { applyChange, previewChange, previewTakeBack, takeBack } from "./service
 import { readGrid } from "./services/grid.ts";
 import { checkLedger, readLedger } from "./services/ledgerView.ts";
 import { readFrontDoor, readReaderPage } from "./services/reading.ts";
+import { stepIn } from "./services/steppingIn.ts";
 import { publishPage, readWorking, saveVersion, startPage } from "./services/writing.ts";
 
 let scratch: { close(): Promise<void> };
@@ -144,6 +145,33 @@ describe("a change", () => {
     expect((await trouble(change("tomasz", letIn))).message).toContain("stepping in");
     await change("tomasz", letIn, "The keeper is ill.");
     expect((await readLedger("ines", { place: "rota" })).lines[0]).toMatchObject({ steppingIn: true, who: "Tomasz Wierzba" });
+  });
+});
+
+describe("stepping in", () => {
+  it("opens one page to its overseer for an hour, says so in the ledger and to the owner, and to nobody else", async () => {
+    const body = { schema: 1 as const, content: [{ type: "paragraph", content: [{ type: "text", text: "For Greta alone." }] }] };
+    const { id } = await startPage("greta", { parent: "handbook", as: "page", title: "Grievances", body });
+    await publishPage("greta", id, { version: "0.1", note: "" });
+    await change("greta", [{ kind: "stance", place: id, from: "follow", to: "fresh" }, gives(id, reader({ person: "greta" }))]);
+    const html = (me: string) =>
+      readReaderPage({ me, eyes: null }, "staff-handbook", id).then(
+        (page) => page.html,
+        () => null,
+      );
+    const now = Date.now();
+    expect([await html("greta"), await html("ines")]).toEqual(["<p>For Greta alone.</p>", null]);
+    expect((await trouble(stepIn("ines", id, " "))).status).toBe(400);
+    expect((await trouble(stepIn("paolo", id, "Curious."))).code).toBe("notThere");
+    expect((await trouble(stepIn("greta", id, "It is mine."))).code).toBe("refused");
+    await stepIn("ines", id, "A complaint names this page.", now - 61 * 60_000);
+    expect(await html("ines")).toBeNull();
+    await stepIn("ines", id, "A complaint names this page.", now);
+    expect([await html("ines"), await html("tomasz"), await html("mei")]).toEqual(["<p>For Greta alone.</p>", null, null]);
+    const told = (await readReaderPage({ me: "greta", eyes: null }, "staff-handbook", id)).steppedIn;
+    expect(told[0]).toMatchObject({ by: "Ines Carvalho", reason: "A complaint names this page." });
+    expect((await readLedger("greta", { place: id, act: "stepIn" })).lines).toHaveLength(2);
+    expect(await readReaderPage({ me: "ines", eyes: "greta" }, "staff-handbook", id)).toMatchObject({ html: null });
   });
 });
 

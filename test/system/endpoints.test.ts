@@ -114,7 +114,11 @@ const TABLE: Record<string, Try[]> = {
   "pages/index.ts": [
     { method: "POST", path: "pages", body: { parent: "quays", as: "page", title: "x" }, public: 401, dora: 404, mei: 403, maren: 200 },
   ],
-  "places/[id].ts": [
+  "places/[id]/step-in.ts": [
+    { method: "POST", path: "places/cranes/step-in", body: { reason: "x" }, ...members, mei: 403, maren: 403 },
+    { method: "POST", path: "places/patrols/step-in", body: { reason: "x" }, ...members, mei: 404, maren: 404 },
+  ],
+  "places/[id]/index.ts": [
     { method: "GET", path: "places/cranes", ...members, mei: 200, maren: 200 },
     { method: "GET", path: "places/patrols", ...members, mei: 404, maren: 404 },
   ],

@@ -16,6 +16,7 @@ const ACTS = [
   ["start", "Draft started"],
   ["save", "Version saved"],
   ["schedule", "Scheduled"],
+  ["stepIn", "Stepped in"],
   ["publish", "Published"],
   ["takeBack", "Taken back"],
   ["found", "Founded"],

@@ -5,6 +5,7 @@ import type { Grid, Slip as SlipData } from "../../contracts/answers.ts";
 import { get } from "../shared/api.ts";
 import { LifeTab } from "./LifeTab.tsx";
 import { RulesTab } from "./RulesTab.tsx";
+import { StepIn } from "./StepIn.tsx";
 import styles from "./slip.module.css";
 import { WhoTab } from "./WhoTab.tsx";
 import { WhyTab } from "./WhyTab.tsx";
@@ -65,6 +66,7 @@ export function Slip({ id, column, tab, grid, onTab, onGo, onClose }: Props) {
             </a>
           )}
         </p>
+        {slip.mayStepIn && <StepIn id={id} />}
       </header>
       <div role="tablist" aria-label="Parts of the slip" className={styles.tabs}>
         {tabs.map(({ key, name }) => (

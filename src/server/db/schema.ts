@@ -226,6 +226,18 @@ export const viewCounts = pgTable(
   (t) => [primaryKey({ columns: [t.placeId, t.day, t.reader] })],
 );
 
+/** Overseers who opened a page that was closed to them, and until when. Not part of the access document. */
+export const stepIns = pgTable(
+  "step_ins",
+  {
+    seq: seqColumn("seq").primaryKey(),
+    personId: text("person_id").notNull(),
+    placeId: text("place_id").notNull(),
+    until: instant("until").notNull(),
+  },
+  (t) => [index("step_ins_person").on(t.personId, t.until)],
+);
+
 /** Who plays in the demo, with the password made for it. Empty on every site that is not a demo. */
 export const demoCast = pgTable("demo_cast", {
   personId: text("person_id").primaryKey(),

@@ -30,6 +30,7 @@ const ACTS: Record<string, string> = {
   save: "Version saved",
   publish: "Published",
   schedule: "Scheduled",
+  stepIn: "Stepped in",
   takeBack: "Taken back",
 };
 

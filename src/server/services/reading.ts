@@ -9,6 +9,7 @@ import { READ, REVISE } from "../../core/access/abilities.ts";
 import { below, type CompiledPlace, type CompiledSubject, pathOf, placeOf, subjectOf } from "../../core/access/compile.ts";
 import type { PageState } from "../../core/access/document.ts";
 import { effectiveSet } from "../../core/access/evaluate.ts";
+import { opensByStepIn, type StepIn } from "../../core/access/steppingIn.ts";
 import { type PageBody, pagesLinkedFrom } from "../../core/content/body.ts";
 import { bodyHtml } from "../../core/content/html.ts";
 import { type Access, maySee, readAccess, subjectFor } from "../access/current.ts";
@@ -17,6 +18,8 @@ import { pages, spaces, versions, viewCounts } from "../db/schema.ts";
 import { notThere } from "../http/trouble.ts";
 import { readerAddress, slugOf, spaceSlugs } from "./addresses.ts";
 import { mayKnowOthers } from "./cells.ts";
+import { namesFor } from "./naming.ts";
+import { openStepIns, stepInsOn } from "./steppingIn.ts";
 
 export interface Reader {
   /** Id of the person who is signed in, or null. */
@@ -36,6 +39,8 @@ interface Eyes {
   /** The viewpoint, or oneself. */
   viewer: CompiledSubject;
   walking: boolean;
+  /** Pages the looker has stepped into; they count for one's own eyes only. */
+  steps: StepIn[];
   slugs: Map<string, string>;
   prefix: string;
 }
@@ -44,17 +49,19 @@ async function openEyes(tx: Tx, reader: Reader): Promise<Eyes> {
   const access = await readAccess(tx);
   const looker = subjectFor(access, reader.me);
   const slugs = await spaceSlugs(tx);
-  if (reader.eyes === null) return { access, looker, viewer: looker, walking: false, slugs, prefix: "" };
+  if (reader.eyes === null)
+    return { access, looker, viewer: looker, walking: false, steps: await openStepIns(tx, reader.me, access.at), slugs, prefix: "" };
   const viewer = subjectOf(access.index, reader.eyes === "public" ? { public: true } : { person: reader.eyes });
   const overseesAnything = looker.class === "members" && access.index.places.some((place) => mayKnowOthers(access, looker, place));
   if (!viewer || !overseesAnything) throw notThere();
-  return { access, looker, viewer, walking: true, slugs, prefix: `/eyes/${reader.eyes}` };
+  return { access, looker, viewer, walking: true, steps: [], slugs, prefix: `/eyes/${reader.eyes}` };
 }
 
 /** Whether the viewer reads a place, as far as the looker may know: what the looker may neither admit to nor oversee stays out of a walk. */
 function open(eyes: Eyes, place: CompiledPlace): boolean {
   const { access, viewer, looker, walking } = eyes;
-  if (!(effectiveSet(access.index, viewer, place, access.at) & READ)) return false;
+  if (!(effectiveSet(access.index, viewer, place, access.at) & READ))
+    return opensByStepIn(access.index, eyes.steps, viewer, place, access.at);
   return !walking || mayKnowOthers(access, looker, place);
 }
 
@@ -167,6 +174,8 @@ export interface ReaderPage {
   /** Why there is no text although the viewer would get one. */
   closed: string;
   owner: string | null;
+  /** For the owner: who stepped in on this page lately, and why. */
+  steppedIn: { by: string; at: string; reason: string }[];
   publishedAt: string | null;
   /** For those who may write here. */
   edit: string | null;
@@ -242,11 +251,20 @@ export async function readReaderPage(reader: Reader, spaceSlug: string, id: stri
       closed: mayOpen ? "" : "These eyes can read this page. You oversee it, but its text is not open to you as yourself.",
       owner:
         ownerId && eyes.viewer.class === "members" ? (access.index.document.people.find((it) => it.id === ownerId)?.name ?? null) : null,
+      steppedIn: await toldToOwner(tx, eyes, shown),
       publishedAt: dates.get(shown.place.id) ?? null,
       edit: writes && shown !== space ? `/write/${shown.place.id}` : null,
       address: eyes.prefix + readerAddress(eyes.slugs, access.index, place),
     };
   });
+}
+
+async function toldToOwner(tx: Tx, eyes: Eyes, place: CompiledPlace): Promise<ReaderPage["steppedIn"]> {
+  const { access, looker, walking } = eyes;
+  if (walking || looker.person === null || place.place.owner !== looker.person.id) return [];
+  const names = namesFor(access, looker);
+  const found = await stepInsOn(tx, place.place.id, access.at);
+  return found.map(({ by, at, reason }) => ({ by: by === null ? "Tesoro" : names.person(by), at, reason }));
 }
 
 /** Counts one view. The page was sent already: a reader never waits for this, and a failure here loses a number only. */

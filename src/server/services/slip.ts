@@ -7,12 +7,14 @@ import { type CompiledPlace, pathOf } from "../../core/access/compile.ts";
 import { subjectKey } from "../../core/access/document.ts";
 import { effectiveSet, hasOversight } from "../../core/access/evaluate.ts";
 import { fenceSentence, grantSentence, principalName } from "../../core/access/sentences.ts";
+import { mayStepIn, opensByStepIn } from "../../core/access/steppingIn.ts";
 import { type Access, mayRead, maySee, readAccess, seenPlace, subjectFor } from "../access/current.ts";
 import { inSnapshot, type Tx } from "../db/client.ts";
 import { ledger, pages, versions, viewCounts } from "../db/schema.ts";
 import { readerAddress, spaceSlugs } from "./addresses.ts";
 import { mayKnowOthers } from "./cells.ts";
 import { namesFor, subjectName } from "./naming.ts";
+import { openStepIns } from "./steppingIn.ts";
 
 const DAY = 86_400_000;
 
@@ -74,27 +76,28 @@ async function lifeOf(
   access: Access,
   me: ReturnType<typeof subjectFor>,
   place: CompiledPlace,
-  knows: boolean,
+  { knows, stepped }: { knows: boolean; stepped: boolean },
 ): Promise<Slip["life"]> {
   const names = namesFor(access, me);
   const id = place.place.id;
   const [page] = await tx.select().from(pages).where(eq(pages.placeId, id));
   // Titles and notes of versions belong to the text: they are for those who may read it.
-  const versionRows = mayRead(access, me, place)
-    ? await tx
-        .select({
-          major: versions.major,
-          minor: versions.minor,
-          title: versions.title,
-          at: versions.at,
-          author: versions.authorId,
-          note: versions.note,
-        })
-        .from(versions)
-        .where(eq(versions.placeId, id))
-        .orderBy(desc(versions.major), desc(versions.minor))
-        .limit(20)
-    : [];
+  const versionRows =
+    stepped || mayRead(access, me, place)
+      ? await tx
+          .select({
+            major: versions.major,
+            minor: versions.minor,
+            title: versions.title,
+            at: versions.at,
+            author: versions.authorId,
+            note: versions.note,
+          })
+          .from(versions)
+          .where(eq(versions.placeId, id))
+          .orderBy(desc(versions.major), desc(versions.minor))
+          .limit(20)
+      : [];
   const since = new Date(access.at - 30 * DAY).toISOString().slice(0, 10);
   const [views] = await tx
     .select({ views: sum(viewCounts.views) })
@@ -135,6 +138,7 @@ export async function readSlip(asker: string, placeId: string): Promise<Slip> {
     const place = seenPlace(access, me, placeId);
     const knows = mayKnowOthers(access, me, place);
     const { kind, title, state } = place.place;
+    const stepped = opensByStepIn(access.index, await openStepIns(tx, asker, access.at), me, place, access.at);
     const isPage = kind === "page" || kind === "bulletin";
     const mine = effectiveSet(access.index, me, place, access.at);
     return {
@@ -145,13 +149,14 @@ export async function readSlip(asker: string, placeId: string): Promise<Slip> {
       path: pathOf(access.index, place)
         .slice(1, -1)
         .map((step) => (maySee(access, me, step) ? (step.place.title ?? "") : "…")),
-      address: kind !== "site" && mayRead(access, me, place) ? readerAddress(await spaceSlugs(tx), access.index, place) : null,
+      address: kind !== "site" && (stepped || mayRead(access, me, place)) ? readerAddress(await spaceSlugs(tx), access.index, place) : null,
       mayWrite: isPage && (mine & REVISE) !== 0,
+      mayStepIn: mayStepIn(access.index, me, place, access.at) && !stepped,
       mayAdd: (kind === "space" || kind === "page") && (mine & ADD) !== 0,
       knowsOthers: knows,
       people: knows ? peopleAt(access, me, place) : [],
       rules: knows ? rulesAt(access, me, place) : { stance: "follow", grants: [], fences: [], above: [] },
-      life: await lifeOf(tx, access, me, place, knows),
+      life: await lifeOf(tx, access, me, place, { knows, stepped }),
     };
   });
 }

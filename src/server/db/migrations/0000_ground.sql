@@ -179,6 +179,13 @@ CREATE TABLE "spaces" (
 	CONSTRAINT "spaces_slug_unique" UNIQUE("slug")
 );
 --> statement-breakpoint
+CREATE TABLE "step_ins" (
+	"seq" bigint PRIMARY KEY NOT NULL,
+	"person_id" text NOT NULL,
+	"place_id" text NOT NULL,
+	"until" timestamp (3) with time zone NOT NULL
+);
+--> statement-breakpoint
 CREATE TABLE "user" (
 	"id" text PRIMARY KEY NOT NULL,
 	"name" text NOT NULL,
@@ -235,4 +242,5 @@ CREATE UNIQUE INDEX "passes_now" ON "passes" USING btree ("id") WHERE to_seq is 
 CREATE UNIQUE INDEX "people_now" ON "people" USING btree ("id") WHERE to_seq is null;--> statement-breakpoint
 CREATE UNIQUE INDEX "places_now" ON "places" USING btree ("id") WHERE to_seq is null;--> statement-breakpoint
 CREATE INDEX "places_parent" ON "places" USING btree ("parent_id") WHERE to_seq is null;--> statement-breakpoint
-CREATE UNIQUE INDEX "pledges_now" ON "pledges" USING btree ("id") WHERE to_seq is null;
+CREATE UNIQUE INDEX "pledges_now" ON "pledges" USING btree ("id") WHERE to_seq is null;--> statement-breakpoint
+CREATE INDEX "step_ins_person" ON "step_ins" USING btree ("person_id","until");

@@ -1,0 +1,24 @@
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { TextField } from "../../ui/TextField.tsx";
+import { post, queries } from "../shared/api.ts";
+import styles from "./slip.module.css";
+
+/** Opens a page that an overseer cannot read: with a reason, for an hour, known to its owner. */
+export function StepIn({ id }: { id: string }) {
+  const [reason, setReason] = useState("");
+  const step = useMutation({
+    mutationFn: () => post(`/api/places/${id}/step-in`, { reason }),
+    onSuccess: () => queries.invalidateQueries(),
+  });
+  return (
+    <div className={styles.stepIn}>
+      <p>You oversee this page; its text is closed to you. Stepping in opens it for an hour. The ledger and its owner learn of it.</p>
+      <TextField label="Reason" value={reason} onChange={setReason} />
+      <button type="button" className="button" disabled={reason.trim() === "" || step.isPending} onClick={() => step.mutate()}>
+        Step in
+      </button>
+      {step.error && <p className="notice bad">{step.error.message}</p>}
+    </div>
+  );
+}
