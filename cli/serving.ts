@@ -42,13 +42,39 @@ export const isTaken = (host: string, port: number): Promise<boolean> =>
     probe.once("connect", () => end(true)).once("error", () => end(false));
   });
 
-/** Ends a server of this checkout that outlived a killed start. `note` is the file that holds its number. */
-export async function endOrphan(note: string): Promise<void> {
-  const pid = existsSync(note) ? Number(readFileSync(note, "utf8")) : 0;
-  const command = pid > 0 && existsSync(`/proc/${pid}/cmdline`) ? readFileSync(`/proc/${pid}/cmdline`, "utf8") : "";
-  if (!command.includes(join(ROOT, "dist/server/entry.mjs"))) return;
-  process.kill(pid, "SIGKILL");
-  while (existsSync(`/proc/${pid}/exe`)) await new Promise((later) => setTimeout(later, 20));
+/** What a start writes down of itself, for the next one: its own process, its server's, and where that answers. */
+interface Running {
+  starter: number;
+  server: number;
+  address: string;
+}
+
+function commandOf(pid: number): string {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, "utf8").replaceAll("\0", " ");
+  } catch {
+    return "";
+  }
+}
+
+/**
+ * Makes room for a start from this checkout: refuses if another one runs, ends a server that outlived a start that was
+ * killed. `note` is the file that `noteRunning` wrote.
+ */
+export async function makeRoom(note: string): Promise<void> {
+  if (!existsSync(note)) return;
+  const { starter, server, address } = JSON.parse(readFileSync(note, "utf8")) as Running;
+  if (commandOf(starter).includes("bootstrap.mjs start"))
+    fail(`Tesoro runs from this folder already, at ${address}. Stop that one first (Ctrl-C there).`);
+  if (!commandOf(server).includes(join(ROOT, "dist/server/entry.mjs"))) return;
+  process.kill(server, "SIGKILL");
+  const { hostname, port } = new URL(address);
+  for (let i = 0; i < 100 && (await isTaken(hostname, Number(port))); i++) await new Promise((later) => setTimeout(later, 20));
+}
+
+export function noteRunning(note: string, served: Served): void {
+  const running: Running = { starter: process.pid, server: served.pid, address: served.address };
+  writeFileSync(note, JSON.stringify(running));
 }
 
 export interface Served {

@@ -7,7 +7,7 @@ import { fileURLToPath } from "node:url";
 import { parseArgs } from "node:util";
 import { fail } from "./machine.ts";
 import { type Cluster, startCluster } from "./postgres.ts";
-import { buildIfNeeded, endOrphan, isTaken, type Served, serve } from "./serving.ts";
+import { buildIfNeeded, isTaken, makeRoom, noteRunning, type Served, serve } from "./serving.ts";
 
 const ROOT = fileURLToPath(new URL("..", import.meta.url));
 const DATA = join(ROOT, ".data");
@@ -60,8 +60,9 @@ async function main(): Promise<void> {
   const port = Number(process.env.PORT ?? 4321);
   const host = process.env.HOST ?? "127.0.0.1";
   if (!Number.isInteger(port) || port < 1 || port > 65535) fail(`PORT must be a number from 1 to 65535, not "${process.env.PORT}".`);
-  const note = join(DATA, "server.pid");
-  await endOrphan(note);
+  const note = join(DATA, "running.json");
+  // On a database elsewhere any number of servers may run beside each other.
+  if (!process.env.DATABASE_URL) await makeRoom(note);
   if (await isTaken("127.0.0.1", port)) fail(`Port ${port} is taken. Choose another one: PORT=4400 npm start`);
   mkdirSync(DATA, { recursive: true });
   let cluster: Cluster | null = null;
@@ -90,7 +91,7 @@ async function main(): Promise<void> {
   await closeDatabase();
   buildIfNeeded();
   served = await serve(url, host, port, secret);
-  writeFileSync(note, String(served.pid));
+  if (cluster) noteRunning(note, served);
   console.log(`\nTesoro is at ${served.address}`);
   if (cast.length > 0) {
     console.log(`Sign in at ${served.address}/sign-in with one click, for example as:`);

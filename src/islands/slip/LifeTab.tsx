@@ -64,7 +64,7 @@ export function LifeTab({ slip }: { slip: Slip }) {
       {isPage && (
         <>
           <h3>
-            Versions <span className="soft">{life.versions.length === 20 ? "the newest 20" : life.versions.length}</span>
+            Versions <span className="soft">{life.versions.length === 20 ? "the newest 20" : life.versions.length || ""}</span>
           </h3>
           {life.versions.length === 0 && <p className="soft">You oversee this page; its versions are for those who may read it.</p>}
           <ul className={styles.versions}>
