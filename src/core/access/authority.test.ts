@@ -65,7 +65,8 @@ describe("any change of rules that is let through", () => {
       }),
       { numRuns: 3000 },
     );
-    expect(allowed).toBeGreaterThan(150);
+    // Far below what random changes bring: this only notices a judge that lets nothing through.
+    expect(allowed).toBeGreaterThan(50);
   });
 });
 
