@@ -1,18 +1,7 @@
 /** A PostgreSQL cluster of our own: made, started, recovered and stopped; never as root, never beyond loopback. */
 import { type ChildProcess, execFileSync, spawn, spawnSync } from "node:child_process";
 import { createHash, randomBytes } from "node:crypto";
-import {
-  accessSync,
-  chownSync,
-  constants,
-  existsSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  writeFileSync,
-} from "node:fs";
+import { chownSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { delimiter, dirname, join } from "node:path";
@@ -196,7 +185,6 @@ export async function startCluster(wanted: string, options: { fast?: boolean } =
   const folder = placeCluster(wanted, owner);
   const secret = `${wanted}.password`;
   if (!existsSync(secret)) writeFileSync(secret, randomBytes(24).toString("base64url"), { mode: 0o600 });
-  accessSync(secret, constants.R_OK);
   const password = readFileSync(secret, "utf8");
   if (!existsSync(join(folder, "PG_VERSION"))) initialise(bin, folder, owner, password);
 

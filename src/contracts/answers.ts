@@ -74,7 +74,7 @@ export interface RippleLine {
 export interface RippleView {
   empty: boolean;
   /** One sentence for each class of subjects that the change touches, outsiders first. */
-  summary: { class: SubjectClass; text: string; opens: boolean }[];
+  summary: { class: SubjectClass; text: string }[];
   lines: RippleLine[];
   pledges: { breaks: { pledge: string; why: string; witness: string; place: string }[]; mends: string[] };
   closedToAll: string[];
@@ -198,16 +198,12 @@ export interface WorkingPage {
   /** Version these words are, as "2.1". */
   version: string;
   liveVersion: string | null;
-  state: string;
+  state: PageState;
   savedBy: string;
   savedAt: string;
   mayPublish: boolean;
-  /** What publishing changes in access: the edit to preview and apply with it; null if the page is live already. */
-  publishEdit: { kind: "state"; place: string; from: { state: string }; to: { state: "live" } } | null;
   /** Words typed and not saved as a version. */
   buffer: { title: string; body: PageBody; base: string; at: string } | null;
-  /** Titles of the pages it links to, for the editor; null for those the writer cannot see. */
-  linked: Record<string, string | null>;
   address: string;
   above: string;
 }
@@ -218,6 +214,12 @@ export interface PublishSheet {
   readers: { public: boolean; passes: number; guests: string[]; members: number };
   /** Links that some of those readers cannot follow: the title of the page and how many of them. */
   deadLinks: { title: string; readers: number; outside: boolean }[];
+}
+
+/** A page or space found by words of its title. */
+export interface FoundPlace extends ReaderLink {
+  space: string;
+  state: string;
 }
 
 export interface ReaderLink {

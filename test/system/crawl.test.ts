@@ -5,6 +5,7 @@ import type { AccessDocument, Subject } from "../../src/core/access/document.ts"
 import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
 import { referenceSet } from "../reference/reference.ts";
+import { signInDemo } from "./signIn.ts";
 
 let site: DemoSite;
 let document: AccessDocument;
@@ -17,19 +18,7 @@ afterAll(async () => {
   await site?.close();
 });
 
-async function signedIn(person: string | null): Promise<string> {
-  if (person === null) return "";
-  const answer = await fetch(`${site.base}/sign-in`, {
-    method: "POST",
-    redirect: "manual",
-    headers: { origin: site.base },
-    body: new URLSearchParams({ person }),
-  });
-  return answer.headers
-    .getSetCookie()
-    .map((it) => it.split(";")[0])
-    .join("; ");
-}
+const signedIn = async (person: string | null): Promise<string> => (person === null ? "" : signInDemo(site.base, person));
 
 const MOST_PAGES = 400;
 

@@ -6,6 +6,7 @@ import { readdirSync, readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import { signInDemo } from "./signIn.ts";
 
 let site: DemoSite;
 const cookies: Record<string, string> = { public: "" };
@@ -14,7 +15,7 @@ let takenBack = "";
 
 beforeAll(async () => {
   site = await openDemoSite();
-  for (const person of ["dora", "mei", "maren", "ines"]) cookies[person] = await signIn({ person });
+  for (const person of ["dora", "mei", "maren", "ines"]) cookies[person] = await signInDemo(site.base, person);
   const ledger = await (await call({ method: "GET", path: "ledger?act=rules" }, "maren")).json();
   takenBack = String(ledger.lines.find((line: { takenBackBy: number | null }) => line.takenBackBy !== null).seq);
 });
@@ -27,15 +28,6 @@ const form = (fields: Record<string, string>, headers: Record<string, string> = 
     headers: { origin: site.base, ...headers },
     body: new URLSearchParams(fields),
   });
-
-async function signIn(fields: Record<string, string>): Promise<string> {
-  const answer = await form(fields);
-  expect(answer.status).toBe(303);
-  return answer.headers
-    .getSetCookie()
-    .map((cookie) => cookie.split(";")[0])
-    .join("; ");
-}
 
 interface Try {
   method: "GET" | "POST";

@@ -4,6 +4,7 @@ import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
 import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
 import { checkLedger, readLedger } from "../../src/server/services/ledgerView.ts";
+import { signInDemo } from "./signIn.ts";
 
 let site: DemoSite;
 beforeAll(async () => {
@@ -18,16 +19,7 @@ const GROUPS = ["pilots", "dhm", "traffic", "press", "safety", "security", "work
 const PLACES = ["cranes", "mooring", "weighbridge", "timberyard"];
 
 it("keeps ledger and rules together after kill -9 under load", async () => {
-  const sent = await fetch(`${site.base}/sign-in`, {
-    method: "POST",
-    redirect: "manual",
-    headers: { origin: site.base },
-    body: new URLSearchParams({ person: "maren" }),
-  });
-  const cookie = sent.headers
-    .getSetCookie()
-    .map((it) => it.split(";")[0])
-    .join("; ");
+  const cookie = await signInDemo(site.base, "maren");
   const post = async (path: string, body: unknown) => {
     const answer = await fetch(`${site.base}/api/${path}`, {
       method: "POST",

@@ -46,7 +46,6 @@ export const maskOf = (abilities: readonly Ability[]): AbilitySet => abilities.r
 export const abilitiesIn = (set: AbilitySet): Ability[] => ABILITIES.filter((_, i) => set & (1 << i));
 
 export const LEVELS = ["Nothing", "Reader", "Commenter", "Writer", "Publisher", "Keeper"] as const;
-export type LevelName = (typeof LEVELS)[number];
 /** 0 is nothing, 5 is Keeper. */
 export type Level = 0 | 1 | 2 | 3 | 4 | 5;
 

@@ -1,20 +1,15 @@
 /** The right end of the masthead: find, whose eyes, theme, who one is. */
 import { Eye, MoonStar, Search, Sun } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { get } from "../shared/api.ts";
+import type { FoundPlace } from "../../contracts/answers.ts";
+import { useFound } from "../shared/useFound.ts";
 import styles from "./tools.module.css";
-
-interface Found {
-  id: string;
-  title: string;
-  address: string;
-  space: string;
-  state: string;
-}
 
 function FindBox() {
   const [words, setWords] = useState("");
-  const [found, setFound] = useState<Found[] | null>(null);
+  const [open, setOpen] = useState(true);
+  const answer = useFound(words);
+  const found = open ? answer : null;
   const [at, setAt] = useState(0);
   const box = useRef<HTMLInputElement>(null);
 
@@ -29,23 +24,7 @@ function FindBox() {
     return () => window.removeEventListener("keydown", focus);
   }, []);
 
-  useEffect(() => {
-    if (words.trim().length < 2) return setFound(null);
-    let current = true;
-    const wait = setTimeout(async () => {
-      const answer = await get<Found[]>(`/api/find?q=${encodeURIComponent(words)}`).catch(() => []);
-      if (current) {
-        setFound(answer);
-        setAt(0);
-      }
-    }, 120);
-    return () => {
-      current = false;
-      clearTimeout(wait);
-    };
-  }, [words]);
-
-  const go = (to: Found | undefined) => {
+  const go = (to: FoundPlace | undefined) => {
     if (to) window.location.href = `/grid?place=${to.id}`;
   };
   const onKey = (event: React.KeyboardEvent) => {
@@ -68,9 +47,13 @@ function FindBox() {
         aria-activedescendant={found?.[at] ? `found-${found[at]?.id}` : undefined}
         placeholder="Find a page or space  ( / )"
         value={words}
-        onChange={(event) => setWords(event.target.value)}
+        onChange={(event) => {
+          setWords(event.target.value);
+          setAt(0);
+          setOpen(true);
+        }}
         onKeyDown={onKey}
-        onBlur={() => setTimeout(() => setFound(null), 150)}
+        onBlur={() => setTimeout(() => setOpen(false), 150)}
       />
       {found && (
         <div className={styles.found} id="found" role="listbox" aria-label="Found">

@@ -1,9 +1,8 @@
 import type { ReactNode } from "react";
 import type { Slip } from "../../contracts/answers.ts";
 import { longDate, shortDateTime } from "../../ui/dates.ts";
+import { STATE_NAMES } from "../../ui/states.ts";
 import styles from "./slip.module.css";
-
-const STATES: Record<string, string> = { live: "Live", draft: "Draft", scheduled: "Scheduled", archived: "Archived", binned: "In the bin" };
 
 function DateOf({ instant }: { instant: string | null }) {
   if (!instant) return <>–</>;
@@ -30,7 +29,7 @@ export function LifeTab({ slip }: { slip: Slip }) {
   return (
     <>
       <dl className={styles.facts}>
-        {slip.kind !== "site" && <Fact name="State">{STATES[slip.state]}</Fact>}
+        {slip.kind !== "site" && <Fact name="State">{STATE_NAMES[slip.state]}</Fact>}
         {isPage && (
           <>
             <Fact name="Owner">{life.owner ?? "nobody"}</Fact>

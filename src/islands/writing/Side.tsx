@@ -1,12 +1,11 @@
 import { useState } from "react";
 import type { WorkingPage } from "../../contracts/answers.ts";
 import { shortDateTime } from "../../ui/dates.ts";
+import { STATE_NAMES } from "../../ui/states.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { PublishSheet } from "./PublishSheet.tsx";
 import type { Writing } from "./useWords.ts";
 import styles from "./writing.module.css";
-
-const STATES: Record<string, string> = { live: "Live", draft: "Draft", scheduled: "Scheduled", archived: "Archived", binned: "In the bin" };
 
 /** Beside the text: what it is, where it is kept, saving and publishing. */
 export function Side({ page, writing }: { page: WorkingPage; writing: Writing }) {
@@ -17,7 +16,7 @@ export function Side({ page, writing }: { page: WorkingPage; writing: Writing })
   const { base, dirty, theirs } = writing;
   const facts = [
     ["In", page.above],
-    ["State", STATES[state]],
+    ["State", STATE_NAMES[state]],
     ["Readers see", live ? `version ${live}` : "nothing yet"],
     ["You write on", `version ${base}`],
   ];

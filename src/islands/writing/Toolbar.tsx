@@ -17,34 +17,17 @@ import {
   Undo2,
 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { get } from "../shared/api.ts";
+import type { FoundPlace } from "../../contracts/answers.ts";
+import { useFound } from "../shared/useFound.ts";
 import styles from "./writing.module.css";
-
-interface Found {
-  id: string;
-  title: string;
-  space: string;
-  state: string;
-}
 
 /** Finds a page to link the selected words to; without a selection its title is put in. */
 function LinkSearch({ editor, onDone }: { editor: Editor; onDone(): void }) {
   const [words, setWords] = useState("");
-  const [found, setFound] = useState<Found[]>([]);
+  const found = useFound(words) ?? [];
   const box = useRef<HTMLInputElement>(null);
   useEffect(() => box.current?.focus(), []);
-  useEffect(() => {
-    let current = true;
-    const wait = setTimeout(async () => {
-      const answer = words.trim().length < 2 ? [] : await get<Found[]>(`/api/find?q=${encodeURIComponent(words)}`).catch(() => []);
-      if (current) setFound(answer);
-    }, 120);
-    return () => {
-      current = false;
-      clearTimeout(wait);
-    };
-  }, [words]);
-  const link = (page: Found) => {
+  const link = (page: FoundPlace) => {
     const mark = { type: "link", attrs: { page: page.id, href: null } };
     const { empty } = editor.state.selection;
     if (empty)

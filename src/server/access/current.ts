@@ -35,12 +35,7 @@ export async function readAccess(tx: Tx, at = Date.now()): Promise<Access> {
   return { seq, index: kept.index, at };
 }
 
-/** Forgets the compiled index; for a process that changes databases (tests, the demo's loader). */
-export function forgetAccess(): void {
-  kept = undefined;
-}
-
-export const PUBLIC: Subject = { public: true };
+const PUBLIC: Subject = { public: true };
 
 /** The subject somebody is: a person, or the public. A person who is no longer known counts as nobody at all. */
 export function subjectFor(access: Access, personId: string | null): CompiledSubject {

@@ -4,7 +4,7 @@
  */
 
 import { and, asc, desc, eq, sql } from "drizzle-orm";
-import type { ReaderLink } from "../../contracts/answers.ts";
+import type { FoundPlace, ReaderLink } from "../../contracts/answers.ts";
 import { READ, REVISE } from "../../core/access/abilities.ts";
 import { below, type CompiledPlace, type CompiledSubject, pathOf, placeOf, subjectOf } from "../../core/access/compile.ts";
 import type { PageState } from "../../core/access/document.ts";
@@ -16,7 +16,7 @@ import { type Access, maySee, readAccess, subjectFor } from "../access/current.t
 import { database, inSnapshot, type Tx } from "../db/client.ts";
 import { pages, spaces, versions, viewCounts } from "../db/schema.ts";
 import { notThere } from "../http/trouble.ts";
-import { readerAddress, slugOf, spaceSlugs } from "./addresses.ts";
+import { readerAddress, slugOf } from "./addresses.ts";
 import { mayKnowOthers } from "./cells.ts";
 import { namesFor } from "./naming.ts";
 import { openStepIns, stepInsOn } from "./steppingIn.ts";
@@ -41,6 +41,8 @@ interface Eyes {
   walking: boolean;
   /** Pages the looker has stepped into; they count for one's own eyes only. */
   steps: StepIn[];
+  /** The spaces, as arranged. */
+  spaces: (typeof spaces.$inferSelect)[];
   slugs: Map<string, string>;
   prefix: string;
 }
@@ -48,13 +50,23 @@ interface Eyes {
 async function openEyes(tx: Tx, reader: Reader): Promise<Eyes> {
   const access = await readAccess(tx);
   const looker = subjectFor(access, reader.me);
-  const slugs = await spaceSlugs(tx);
+  const rows = await tx.select().from(spaces).orderBy(asc(spaces.position));
+  const slugs = new Map(rows.map(({ placeId, slug }) => [placeId, slug]));
   if (reader.eyes === null)
-    return { access, looker, viewer: looker, walking: false, steps: await openStepIns(tx, reader.me, access.at), slugs, prefix: "" };
+    return {
+      access,
+      looker,
+      viewer: looker,
+      walking: false,
+      steps: await openStepIns(tx, reader.me, access.at),
+      spaces: rows,
+      slugs,
+      prefix: "",
+    };
   const viewer = subjectOf(access.index, reader.eyes === "public" ? { public: true } : { person: reader.eyes });
   const overseesAnything = looker.class === "members" && access.index.places.some((place) => mayKnowOthers(access, looker, place));
   if (!viewer || !overseesAnything) throw notThere();
-  return { access, looker, viewer, walking: true, steps: [], slugs, prefix: `/eyes/${reader.eyes}` };
+  return { access, looker, viewer, walking: true, steps: [], spaces: rows, slugs, prefix: `/eyes/${reader.eyes}` };
 }
 
 /** Whether the viewer reads a place, as far as the looker may know: what the looker may neither admit to nor oversee stays out of a walk. */
@@ -99,9 +111,8 @@ export async function readFrontDoor(reader: Reader): Promise<FrontDoor> {
     const eyes = await openEyes(tx, reader);
     const { access } = eyes;
     const live = access.index.places.filter((place) => place.place.state === "live" && open(eyes, place));
-    const rows = await tx.select().from(spaces).orderBy(asc(spaces.position));
     const dates = new Map((await tx.select({ id: pages.placeId, at: pages.publishedAt }).from(pages)).map(({ id, at }) => [id, at]));
-    const shown = rows.flatMap((row) => {
+    const shown = eyes.spaces.flatMap((row) => {
       const place = placeOf(access.index, row.placeId);
       if (!place || !live.includes(place)) return [];
       return [{ ...link(eyes, place), purpose: row.purpose, pages: live.filter((it) => it.space === place.at && it !== place).length }];
@@ -216,12 +227,11 @@ export async function readReaderPage(reader: Reader, spaceSlug: string, id: stri
   return inSnapshot(async (tx) => {
     const eyes = await openEyes(tx, reader);
     const { access } = eyes;
-    const rows = await tx.select().from(spaces);
-    const named = rows.find((row) => row.slug === spaceSlug);
+    const named = eyes.spaces.find((row) => row.slug === spaceSlug);
     const place = placeOf(access.index, id ?? named?.placeId ?? "");
     if (!place || place.place.kind === "site" || !open(eyes, place)) throw notThere();
     const space = access.index.places[place.space] as CompiledPlace;
-    const row = rows.find((it) => it.placeId === space.place.id);
+    const row = eyes.spaces.find((it) => it.placeId === space.place.id);
     const pageRows = await tx.select({ id: pages.placeId, position: pages.position, at: pages.publishedAt }).from(pages);
     const positions = new Map(pageRows.map((it) => [it.id, it.position]));
     const dates = new Map(pageRows.map((it) => [it.id, it.at?.toISOString() ?? null]));
@@ -277,7 +287,7 @@ export async function countView(placeId: string, reader: "outsider" | "guest" | 
 }
 
 /** Pages and bulletins whose title holds the words, among those the asker may read or oversee. */
-export async function findPages(asker: string, words: string): Promise<(ReaderLink & { space: string; state: string })[]> {
+export async function findPages(asker: string, words: string): Promise<FoundPlace[]> {
   return inSnapshot(async (tx) => {
     const eyes = await openEyes(tx, { me: asker, eyes: null });
     const { access, looker } = eyes;

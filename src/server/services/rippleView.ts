@@ -42,7 +42,7 @@ function summaryOf(it: Ripple): RippleView["summary"] {
       "lose",
       count.lostPlaces,
     );
-    return { class: count.class, text: [gains, losses].filter(Boolean).join("; "), opens: count.gaining > 0 };
+    return { class: count.class, text: [gains, losses].filter(Boolean).join("; ") };
   });
 }
 

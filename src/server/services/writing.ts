@@ -5,7 +5,7 @@ import type { WorkingPage } from "../../contracts/answers.ts";
 import { ADD, PUBLISH, REVISE } from "../../core/access/abilities.ts";
 import { type CompiledPlace, placeOf } from "../../core/access/compile.ts";
 import { effectiveSet } from "../../core/access/evaluate.ts";
-import { checkBody, emptyBody, type PageBody, pagesLinkedFrom } from "../../core/content/body.ts";
+import { checkBody, emptyBody, type PageBody } from "../../core/content/body.ts";
 import { type Access, maySee, readAccess, seenPlace, subjectFor } from "../access/current.ts";
 import { database, inChange, inSnapshot, type Tx } from "../db/client.ts";
 import { writeTitle } from "../db/document.ts";
@@ -125,22 +125,11 @@ export async function readWorking(writer: string, placeId: string): Promise<Work
       savedBy: newest.authorId ? names.person(newest.authorId) : "Tesoro",
       savedAt: newest.at.toISOString(),
       mayPublish: (waiting || state === "live") && ((set & PUBLISH) !== 0 || (owns && (aboveSet & PUBLISH) !== 0)),
-      publishEdit: waiting ? { kind: "state", place: placeId, from: { state }, to: { state: "live" } } : null,
       buffer: buffer ? { title: buffer.title, body: buffer.body, base: buffer.base, at: buffer.at.toISOString() } : null,
-      linked: linkedTitles(access, writer, buffer?.body ?? newest.body),
       address: readerAddress(await spaceSlugs(tx), access.index, place),
       above: above && maySee(access, me, above) ? (above.place.title ?? title ?? "") : "",
     };
   });
-}
-
-function linkedTitles(access: Access, writer: string, body: PageBody): Record<string, string | null> {
-  const me = subjectFor(access, writer);
-  const titleFor = (id: string) => {
-    const place = placeOf(access.index, id);
-    return place && maySee(access, me, place) ? (place.place.title ?? "") : null;
-  };
-  return Object.fromEntries(pagesLinkedFrom(body).map((id) => [id, titleFor(id)]));
 }
 
 /** Keeps what is typed, outside the versions. */

@@ -1,0 +1,24 @@
+import { useEffect, useState } from "react";
+import type { FoundPlace } from "../../contracts/answers.ts";
+import { get } from "./api.ts";
+
+const LEAST_LETTERS = 2;
+const PAUSE = 120;
+
+/** Pages and spaces whose title holds the words, asked for once typing pauses; null until there are words to ask with. */
+export function useFound(words: string): FoundPlace[] | null {
+  const [found, setFound] = useState<FoundPlace[] | null>(null);
+  useEffect(() => {
+    if (words.trim().length < LEAST_LETTERS) return setFound(null);
+    let current = true;
+    const wait = setTimeout(async () => {
+      const answer = await get<FoundPlace[]>(`/api/find?q=${encodeURIComponent(words)}`).catch(() => []);
+      if (current) setFound(answer);
+    }, PAUSE);
+    return () => {
+      current = false;
+      clearTimeout(wait);
+    };
+  }, [words]);
+  return found;
+}
