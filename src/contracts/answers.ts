@@ -1,9 +1,9 @@
 /** What the JSON endpoints answer with. */
 import type { Ability, AbilitySet, Level } from "../core/access/abilities.ts";
-import type { Refusal } from "../core/access/authority.ts";
-import type { SubjectClass } from "../core/access/compile.ts";
+import type { SubjectClass } from "../core/access/accessIndex.ts";
 import type { Fence, Grant, PageState, PlaceKind, Stance } from "../core/access/document.ts";
 import type { Edit } from "../core/access/edits.ts";
+import type { Refusal } from "../core/access/judge.ts";
 import type { RippleEntry } from "../core/access/ripple.ts";
 import type { PageBody } from "../core/content/body.ts";
 
@@ -153,7 +153,7 @@ export interface LedgerLine {
   at: string;
   who: string;
   act: string;
-  what: { place: string; title: string; text: string }[];
+  what: { place: string | null; title: string; text: string }[];
   note: string;
   ripple: RippleView | null;
   steppingIn: boolean;

@@ -7,7 +7,7 @@ import { NOW, world } from "../../test/reference/worlds.ts";
 import { checkDocument } from "../core/access/check.ts";
 import { compile } from "../core/access/compile.ts";
 import type { AccessDocument, Grant, Place, Subject } from "../core/access/document.ts";
-import { applyEdits, type Edit, invertEdits } from "../core/access/edits.ts";
+import { applyEdits, type Edit, invertEdits, placeOfEdit } from "../core/access/edits.ts";
 import { parseAccessDocument } from "../core/access/parse.ts";
 import { ripple } from "../core/access/ripple.ts";
 import { checkBody } from "../core/content/body.ts";
@@ -84,7 +84,7 @@ it("is rebuilt exactly as of every change, whatever replaced what, and the chain
       const edits = [editOf(current, it)];
       const applied = applyEdits(current, edits);
       if (!applied.ok || checkDocument(applied.document).length > 0) continue;
-      const touched = new Set(edits.map((edit) => edit.place));
+      const touched = new Set(edits.flatMap((edit) => placeOfEdit(edit) ?? []));
       await change(applied.document, edits, touched);
       if (!it.back) continue;
       const back = applyEdits(current, invertEdits(edits));

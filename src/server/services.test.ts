@@ -2,7 +2,8 @@
 import { sql } from "drizzle-orm";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { openScratchDatabase } from "../../cli/demoSite.ts";
-import { compile, placeOf, subjectOf } from "../core/access/compile.ts";
+import { placeOf, subjectOf } from "../core/access/accessIndex.ts";
+import { compile } from "../core/access/compile.ts";
 import type { AccessDocument, Grant } from "../core/access/document.ts";
 import type { Edit } from "../core/access/edits.ts";
 import { effectiveSet } from "../core/access/evaluate.ts";

@@ -1,22 +1,13 @@
-/** Who may make which change (access-model.md, section 6a): the table for single acts and what stands over all of them. */
-import { type AbilitySet, ADD, ADMIT, abilitiesIn, DISCUSS, GOVERN, maskOf, NOTHING, PUBLISH, READ, RETIRE, REVISE } from "./abilities.ts";
-import { type AccessIndex, type CompiledPlace, type CompiledSubject, compile, placeOf, subjectOf } from "./compile.ts";
-import { subjectKey } from "./document.ts";
-import { applyEdits, type Edit, isRuleEdit } from "./edits.ts";
-import { effectiveSet, hasOversight } from "./evaluate.ts";
-import { type Ripple, ripple } from "./ripple.ts";
-
-export type RefusalCode = "notAllowed" | "givesMoreThanHeld" | "onlyOverseers" | "lastKey" | "pledge" | "reasonNeeded";
-
-export interface Refusal {
-  code: RefusalCode;
-  /** Place it is about, where there is one. */
-  place?: string;
-  /** A sentence without names of things: what is refused and why. */
-  message: string;
-  /** Pledge that would break. */
-  pledge?: string;
-}
+/** Who may make which change (access-model.md, section 6a): what stands over all of them. The table for single acts is in `acts.ts`. */
+import { ADMIT, GOVERN, NOTHING } from "./abilities.ts";
+import { type AccessIndex, siteOf, subjectOf } from "./accessIndex.ts";
+import { judgeAct } from "./acts.ts";
+import { differencesOf, Sides } from "./compare.ts";
+import { type Edit, isRuleEdit, placeOfEdit } from "./edits.ts";
+import { givenSet } from "./evaluate.ts";
+import { Judge, type Refusal, type Standing } from "./judge.ts";
+import { linesOf, type Ripple, type RippleEntry, ripple } from "./ripple.ts";
+import { update } from "./update.ts";
 
 export interface Verdict {
   refusals: Refusal[];
@@ -25,127 +16,11 @@ export interface Verdict {
   ripple: Ripple;
 }
 
-interface Standing {
-  set: AbilitySet;
-  oversight: boolean;
-}
-
-const HELPER_LIMIT = READ | DISCUSS | REVISE;
-
 /** Whether somebody holds an endless `govern` granted on the site (the last key). */
 export function hasLastKey(index: AccessIndex): boolean {
-  const site = index.places[0] as CompiledPlace;
-  const keys = site.grants.filter((grant) => grant.mask & GOVERN && grant.until === Number.POSITIVE_INFINITY);
+  const keys = siteOf(index).grants.filter((grant) => grant.mask & GOVERN && grant.until === Number.POSITIVE_INFINITY);
   return index.subjects.some((subject) => subject.class === "members" && keys.some((key) => subject.matches.has(key.to)));
 }
-
-/** Whether a member oversees the site. */
-export const isSiteKeeper = (index: AccessIndex, subject: CompiledSubject, at: number): boolean =>
-  hasOversight(index, subject, index.places[0] as CompiledPlace, at);
-
-class Judge {
-  readonly refusals: Refusal[] = [];
-
-  constructor(
-    private readonly before: AccessIndex,
-    private readonly maker: CompiledSubject,
-    private readonly at: number,
-  ) {}
-
-  refuse(refusal: Refusal): void {
-    const known = this.refusals.some((it) => it.code === refusal.code && it.place === refusal.place && it.pledge === refusal.pledge);
-    if (!known) this.refusals.push(refusal);
-  }
-
-  standing(id: string): Standing & { place: CompiledPlace | undefined } {
-    const place = placeOf(this.before, id);
-    if (!place) return { set: NOTHING, oversight: false, place };
-    return {
-      set: effectiveSet(this.before, this.maker, place, this.at),
-      oversight: hasOversight(this.before, this.maker, place, this.at),
-      place,
-    };
-  }
-
-  private owns(place: CompiledPlace | undefined): boolean {
-    return place !== undefined && place.place.owner === this.maker.person?.id && this.maker.class === "members" && !this.maker.suspended;
-  }
-
-  /** The line of the table for one edit. */
-  act(edit: Edit, started: ReadonlySet<string>): void {
-    if (edit.kind === "start") {
-      if (!(this.standing(edit.parent).set & ADD))
-        this.refuse({ code: "notAllowed", place: edit.parent, message: "You may not add pages here." });
-    } else if (started.has(edit.place)) {
-      this.refuse({ code: "notAllowed", place: edit.place, message: "A page is started first and changed in a step of its own." });
-    } else if (edit.kind === "state") this.stateChange(edit);
-    else this.ruleChange(edit);
-  }
-
-  private ruleChange(edit: Exclude<Edit, { kind: "start" | "state" }>): void {
-    const { set, oversight, place } = this.standing(edit.place);
-    const mayAdmit = oversight || (set & ADMIT) !== 0;
-    const helpers = edit.kind === "grant" && place?.unpublished === true && this.owns(place) && this.isHelperEdit(edit, set);
-    if (!mayAdmit && !helpers) {
-      this.refuse({
-        code: "notAllowed",
-        place: edit.place,
-        message: "You may not change who has access here: that needs Keeper, or oversight.",
-      });
-    }
-    if (edit.kind !== "grant" || !edit.put || oversight) return;
-    const put = maskOf(edit.put.abilities);
-    if (put & GOVERN)
-      this.refuse({ code: "onlyOverseers", place: edit.place, message: "Only those with oversight of a place grant Keeper there." });
-    const beyond = put & ~set & ~(edit.remove ? maskOf(edit.remove.abilities) : NOTHING);
-    if (beyond) this.refuse({ code: "givesMoreThanHeld", place: edit.place, message: lacking(beyond) });
-  }
-
-  /** An owner lets named people into a draft, with no more than the owner holds (table, "let named people into …"). */
-  private isHelperEdit(edit: Extract<Edit, { kind: "grant" }>, held: AbilitySet): boolean {
-    return [edit.put, edit.remove].every(
-      (grant) => !grant || (grant.draft === true && "person" in grant.to && !(maskOf(grant.abilities) & ~(HELPER_LIMIT & held))),
-    );
-  }
-
-  private stateChange(edit: Extract<Edit, { kind: "state" }>): void {
-    const { set, oversight, place } = this.standing(edit.place);
-    const gone = (state: string) => state === "archived" || state === "binned";
-    if (gone(edit.from.state) || gone(edit.to.state)) {
-      const ownDraft = this.owns(place) && place?.unpublished === true;
-      if (!oversight && !(set & RETIRE) && !ownDraft) {
-        this.refuse({
-          code: "notAllowed",
-          place: edit.place,
-          message: "You may not archive, bin or restore this: that needs Publisher, or oversight.",
-        });
-      }
-      return;
-    }
-    const above = place?.place.parent === undefined ? NOTHING : this.standing(place.place.parent).set;
-    const mayPublish = (set & PUBLISH) !== 0 || (place?.unpublished === true && this.owns(place) && (above & PUBLISH) !== 0);
-    if (!mayPublish)
-      this.refuse({ code: "notAllowed", place: edit.place, message: "You may not publish or take down this: that needs Publisher." });
-  }
-
-  /** Nobody gives what they lack: the test is on the outcome. */
-  outcome(it: Ripple): void {
-    for (const entry of it.entries) {
-      const gains = maskOf(entry.gains);
-      if (gains === NOTHING && entry.oversight !== "gained") continue;
-      for (const id of entry.places) {
-        const { set, oversight } = this.standing(id);
-        if (oversight) continue;
-        if (entry.oversight === "gained")
-          this.refuse({ code: "onlyOverseers", place: id, message: "Only those with oversight give oversight." });
-        if (gains & ~set) this.refuse({ code: "givesMoreThanHeld", place: id, message: lacking(gains & ~set) });
-      }
-    }
-  }
-}
-
-const lacking = (abilities: AbilitySet): string =>
-  `Nobody gives what they lack: you do not hold ${abilitiesIn(abilities).join(", ")} here.`;
 
 export interface Request {
   edits: readonly Edit[];
@@ -155,11 +30,33 @@ export interface Request {
   at: number;
   /** Given where the change is a stepping in, or a site keeper overrides a pledge. */
   reason?: string;
+  /** Ids of the groups whose members the maker manages without keeping the site. */
+  manages?: ReadonlySet<string>;
+}
+
+/** What the rule edits among all edits do by themselves: to effective sets, and to what rules give where a state holds it back. */
+function judgeOutcome(judge: Judge, after: AccessIndex, ruleEdits: readonly Edit[], whole: Ripple | null): RippleEntry[] {
+  const { before, at, maker } = judge;
+  const changed = whole ? after : rulesOnly(before, ruleEdits);
+  if (!changed) return [];
+  const entries = whole ? whole.entries : linesOf(differencesOf(new Sides(before, changed, at)));
+  judge.outcome(entries, ({ set }) => set);
+  // What waits behind a state today is opened by somebody else's act tomorrow: two changes, each harmless alone.
+  if (!judge.keepsSite) {
+    const held = linesOf(differencesOf(new Sides(before, changed, at, { statesAside: true })));
+    judge.outcome(held, ({ place }) => (place ? givenSet(before, maker, place, at) : NOTHING));
+  }
+  return entries;
+}
+
+function rulesOnly(before: AccessIndex, edits: readonly Edit[]): AccessIndex | null {
+  const updated = update(before, edits);
+  return updated.ok ? updated.index : null;
 }
 
 /**
  * Judges a change before it is made: whether its maker may (section 6a), and its ripple (section 8). `after` must be
- * `before` with the edits applied. An empty list of refusals means that it may be applied.
+ * `before` with the edits made (`update`). An empty list of refusals means that it may be applied.
  */
 export function judgeChange(before: AccessIndex, after: AccessIndex, request: Request): Verdict {
   const { edits, at } = request;
@@ -168,12 +65,11 @@ export function judgeChange(before: AccessIndex, after: AccessIndex, request: Re
   if (!maker) return { refusals: [{ code: "notAllowed", message: "Nobody with this id is here." }], steppingIn: false, ripple: whole };
   const judge = new Judge(before, maker, at);
   const started = new Set(edits.flatMap((edit) => (edit.kind === "start" ? [edit.place] : [])));
-  for (const edit of edits) judge.act(edit, started);
+  for (const edit of edits) judgeAct(judge, edit, { started, manages: request.manages ?? new Set() });
 
   const ruleEdits = edits.filter(isRuleEdit);
-  const ofRules = ruleEdits.length === 0 ? null : ruleEdits.length === edits.length ? whole : rippleOf(before, ruleEdits, at);
-  if (ofRules) judge.outcome(ofRules);
-  const steppingIn = ofRules !== null && restsOnOversight(judge, ruleEdits, ofRules, request.maker);
+  const entries = ruleEdits.length === 0 ? [] : judgeOutcome(judge, after, ruleEdits, ruleEdits.length === edits.length ? whole : null);
+  const steppingIn = ruleEdits.length > 0 && restsOnOversight(judge, ruleEdits, entries);
   if (steppingIn && !request.reason) {
     judge.refuse({
       code: "reasonNeeded",
@@ -183,8 +79,7 @@ export function judgeChange(before: AccessIndex, after: AccessIndex, request: Re
   if (hasLastKey(before) && !hasLastKey(after)) {
     judge.refuse({ code: "lastKey", message: "This would leave no active member who keeps the whole site without an end date." });
   }
-  const mayOverride = isSiteKeeper(before, maker, at) && request.reason;
-  if (!mayOverride) {
+  if (!(judge.keepsSite && request.reason)) {
     for (const { pledge, place } of whole.pledges.break) {
       judge.refuse({ code: "pledge", pledge, place, message: "This breaks a pledge. A site keeper can override it and say why." });
     }
@@ -192,16 +87,16 @@ export function judgeChange(before: AccessIndex, after: AccessIndex, request: Re
   return { refusals: judge.refusals, steppingIn, ripple: whole };
 }
 
-function rippleOf(before: AccessIndex, edits: readonly Edit[], at: number): Ripple | null {
-  const applied = applyEdits(before.document, edits);
-  return applied.ok ? ripple(before, compile(applied.document), at) : null;
-}
-
-function restsOnOversight(judge: Judge, edits: readonly Edit[], it: Ripple, maker: string): boolean {
-  const byOversightAlone = edits.some((edit) => {
-    const { set, oversight } = judge.standing(edit.place);
-    return oversight && !(set & ADMIT);
+/**
+ * Whether a change lets its own maker in by oversight alone: at a place where they oversee and lack `admit`, whether a
+ * rule of that place is edited, one above it, or a group that one names.
+ */
+function restsOnOversight(judge: Judge, edits: readonly Edit[], entries: readonly RippleEntry[]): boolean {
+  const alone = ({ set, oversight }: Standing) => oversight && !(set & ADMIT);
+  const edited = edits.some((edit) => {
+    const id = placeOfEdit(edit);
+    return id !== null && alone(judge.standing(id));
   });
-  const own = subjectKey({ person: maker });
-  return byOversightAlone && it.entries.some((entry) => entry.gains.length > 0 && entry.subjects.includes(own));
+  const own = entries.filter((entry) => entry.gains.length > 0 && entry.subjects.includes(judge.maker.key));
+  return own.some((entry) => edited || entry.places.some((id) => alone(judge.standing(id))));
 }

@@ -1,6 +1,6 @@
 /** The moves a proposal is built from (access-model.md, section 12): grants at the place, fences, starting fresh. */
 import { type AbilitySet, abilitiesIn, GOVERN, LEFT_BY_WRITE_FENCE, maskOf, NOTHING } from "./abilities.ts";
-import { type AccessIndex, type CompiledPlace, pathOf, peopleOf } from "./compile.ts";
+import { type AccessIndex, type CompiledPlace, pathOf, peopleOf } from "./accessIndex.ts";
 import { type Fence, type Grant, type Principal, principalKey } from "./document.ts";
 import { type Edit, fenceKey, grantKey } from "./edits.ts";
 import type { Covered } from "./wishes.ts";
@@ -154,8 +154,11 @@ function startingFresh(ground: Ground): Edit[] {
   return edits;
 }
 
-/** Sets of edits worth trying for the wishes at a place, without repeats, at most 24. */
-export function candidatesFor(index: AccessIndex, place: CompiledPlace, covered: readonly Covered[], at: number): Edit[][] {
+/**
+ * The patterns of moves for the wishes at a place, always as many and in the same order, so that one pattern can be tried
+ * at several places at once. An empty pattern does not apply here.
+ */
+export function patternsFor(index: AccessIndex, place: CompiledPlace, covered: readonly Covered[], at: number): Edit[][] {
   const ground = groundOf(index, place, covered, at);
   const grants = [
     localGrants(ground, { lowerOthers: false, addMissing: true }),
@@ -165,14 +168,26 @@ export function candidatesFor(index: AccessIndex, place: CompiledPlace, covered:
   ];
   const doors = [[], admitting(ground), expelling(ground), fencing(ground, "write"), fencing(ground, "read")];
   const fresh = startingFresh(ground);
-  const freshly = fresh.length > 0 ? [fresh, [...admitting(ground), ...fresh], [...expelling(ground), ...fresh]] : [];
-  const all = [...doors.flatMap((door) => grants.map((local) => [...door, ...local])), ...freshly];
+  const freshly = fresh.length > 0 ? [fresh, [...admitting(ground), ...fresh], [...expelling(ground), ...fresh]] : [[], [], []];
+  return [...doors.flatMap((door) => grants.map((local) => [...door, ...local])), ...freshly];
+}
+
+/** Patterns put together over all places, without repeats, at most 24. */
+export function candidatesFor(
+  index: AccessIndex,
+  wanted: readonly { place: CompiledPlace; covered: readonly Covered[] }[],
+  at: number,
+): Edit[][] {
+  const perPlace = wanted.map(({ place, covered }) => patternsFor(index, place, covered, at));
   const seen = new Set<string>();
-  const distinct = all.filter((edits) => {
-    const text = JSON.stringify(edits);
-    if (edits.length === 0 || seen.has(text)) return false;
+  const candidates: Edit[][] = [];
+  for (let pattern = 0; pattern < (perPlace[0]?.length ?? 0); pattern++) {
+    const once = new Map<string, Edit>();
+    for (const patterns of perPlace) for (const edit of patterns[pattern] ?? []) once.set(JSON.stringify(edit), edit);
+    const text = [...once.keys()].join();
+    if (once.size === 0 || seen.has(text)) continue;
     seen.add(text);
-    return true;
-  });
-  return distinct.slice(0, MOST_CANDIDATES);
+    candidates.push([...once.values()]);
+  }
+  return candidates.slice(0, MOST_CANDIDATES);
 }

@@ -1,5 +1,7 @@
 /** What must hold between the parts of an access document that are well-formed one by one (access-model.md, section 11). */
-import type { AccessDocument, DocumentError, GroupMember, Place, PlaceKind, Principal } from "./document.ts";
+import type { AccessIndex } from "./accessIndex.ts";
+import type { AccessDocument, DocumentError, Group, GroupMember, Pass, Person, Place, PlaceKind, Pledge, Principal } from "./document.ts";
+import type { Edit } from "./edits.ts";
 
 const PARENTS: Record<PlaceKind, readonly PlaceKind[]> = {
   site: [],
@@ -34,17 +36,27 @@ function cyclic(keys: Iterable<string>, next: (key: string) => readonly string[]
   return found;
 }
 
+/** Finds things of a document by id. */
+interface Lookups {
+  person(id: string): Person | undefined;
+  group(id: string): Group | undefined;
+  place(id: string): Place | undefined;
+}
+
+function lookupsOf(document: AccessDocument): Lookups {
+  const people = new Map(document.people.map((person) => [person.id, person]));
+  const groups = new Map(document.groups.map((group) => [group.id, group]));
+  const places = new Map(document.places.map((place) => [place.id, place]));
+  return { person: (id) => people.get(id), group: (id) => groups.get(id), place: (id) => places.get(id) };
+}
+
 class Checker {
   readonly errors: DocumentError[] = [];
-  private readonly people;
-  private readonly groups;
-  private readonly places;
 
-  constructor(private readonly document: AccessDocument) {
-    this.people = new Map(document.people.map((person) => [person.id, person]));
-    this.groups = new Map(document.groups.map((group) => [group.id, group]));
-    this.places = new Map(document.places.map((place) => [place.id, place]));
-  }
+  constructor(
+    private readonly document: AccessDocument,
+    private readonly find: Lookups = lookupsOf(document),
+  ) {}
 
   private fail(path: string, message: string): void {
     this.errors.push({ path, message });
@@ -63,8 +75,8 @@ class Checker {
   }
 
   private member(member: GroupMember | Principal, path: string): void {
-    if ("person" in member && !this.people.has(member.person)) this.fail(`${path}.person`, `no person has the id "${member.person}"`);
-    if ("group" in member && !this.groups.has(member.group)) this.fail(`${path}.group`, `no group has the id "${member.group}"`);
+    if ("person" in member && !this.find.person(member.person)) this.fail(`${path}.person`, `no person has the id "${member.person}"`);
+    if ("group" in member && !this.find.group(member.group)) this.fail(`${path}.group`, `no group has the id "${member.group}"`);
   }
 
   groupsAndCycles(): void {
@@ -74,8 +86,11 @@ class Checker {
       });
     });
     const subgroups = (id: string) =>
-      (this.groups.get(id)?.members ?? []).flatMap((member) => ("group" in member && this.groups.has(member.group) ? [member.group] : []));
-    const inCycle = cyclic(this.groups.keys(), subgroups);
+      (this.find.group(id)?.members ?? []).flatMap((member) => ("group" in member && this.find.group(member.group) ? [member.group] : []));
+    const inCycle = cyclic(
+      this.document.groups.map(({ id }) => id),
+      subgroups,
+    );
     this.document.groups.forEach((group, i) => {
       if (inCycle.has(group.id)) this.fail(`$.groups[${i}].members`, "is part of a cycle of groups");
     });
@@ -86,7 +101,7 @@ class Checker {
       if (place.parent !== undefined) this.fail(`${path}.parent`, "a site has no parent");
       return;
     }
-    const parent = place.parent === undefined ? undefined : this.places.get(place.parent);
+    const parent = place.parent === undefined ? undefined : this.find.place(place.parent);
     if (place.parent === undefined) this.fail(path, `a ${place.kind} needs a parent`);
     else if (!parent) this.fail(`${path}.parent`, `no place has the id "${place.parent}"`);
     else if (!PARENTS[place.kind].includes(parent.kind)) this.fail(`${path}.parent`, `a ${place.kind} cannot stand in a ${parent.kind}`);
@@ -98,7 +113,7 @@ class Checker {
     if (place.kind === "site" && place.state !== "live") this.fail(`${path}.state`, "a site has no state");
     if (place.kind === "space" && !gone && place.state !== "live") this.fail(`${path}.state`, "a space is live, archived or binned");
     if (place.was !== undefined && !(isPage && gone)) this.fail(`${path}.was`, "belongs to an archived or binned page or bulletin only");
-    if (place.owner !== undefined && !this.people.has(place.owner)) this.fail(`${path}.owner`, `no person has the id "${place.owner}"`);
+    if (place.owner !== undefined && !this.find.person(place.owner)) this.fail(`${path}.owner`, `no person has the id "${place.owner}"`);
     if (place.ceilings !== undefined && place.kind !== "space") this.fail(`${path}.ceilings`, "only a space has ceilings of its own");
   }
 
@@ -106,7 +121,7 @@ class Checker {
     place.grants.forEach((grant, i) => {
       const at = `${path}.grants[${i}]`;
       this.member(grant.to as Principal, `${at}.to`);
-      const guest = "person" in grant.to && this.people.get(grant.to.person)?.kind === "guest";
+      const guest = "person" in grant.to && this.find.person(grant.to.person)?.kind === "guest";
       const audience = "audience" in grant.to ? grant.to.audience : null;
       if (grant.abilities.includes("govern") && (audience !== null || guest)) {
         this.fail(`${at}.abilities`, "govern cannot be granted to an audience or to a guest");
@@ -121,39 +136,59 @@ class Checker {
     });
   }
 
+  place(place: Place, path: string): void {
+    this.tree(place, path);
+    this.state(place, path);
+    this.rules(place, path);
+  }
+
   placesAndTree(): void {
     this.document.places.forEach((place, i) => {
-      const path = `$.places[${i}]`;
-      this.tree(place, path);
-      this.state(place, path);
-      this.rules(place, path);
+      this.place(place, `$.places[${i}]`);
     });
     const sites = this.document.places.filter((place) => place.kind === "site").length;
     if (sites !== 1) this.fail("$.places", `there must be exactly one site; there are ${sites}`);
     const above = (id: string) => {
-      const parent = this.places.get(id)?.parent;
-      return parent !== undefined && this.places.has(parent) ? [parent] : [];
+      const parent = this.find.place(id)?.parent;
+      return parent !== undefined && this.find.place(parent) ? [parent] : [];
     };
-    const inCycle = cyclic(this.places.keys(), above);
+    const inCycle = cyclic(
+      this.document.places.map(({ id }) => id),
+      above,
+    );
     this.document.places.forEach((place, i) => {
       if (inCycle.has(place.id)) this.fail(`$.places[${i}].parent`, "is part of a cycle of parents");
     });
   }
 
+  pass(pass: Pass, path: string): void {
+    const place = this.find.place(pass.place);
+    if (!place) this.fail(`${path}.place`, `no place has the id "${pass.place}"`);
+    else if (place.kind === "site" || place.kind === "space") this.fail(`${path}.place`, "a pass opens a page or a bulletin only");
+  }
+
+  pledge(pledge: Pledge, path: string): void {
+    if (!("class" in pledge.who)) this.member(pledge.who, `${path}.who`);
+    const { space, subtree } = pledge.where;
+    if (space !== undefined && this.find.place(space)?.kind !== "space") this.fail(`${path}.where.space`, `no space has the id "${space}"`);
+    if (subtree !== undefined && !this.find.place(subtree)) this.fail(`${path}.where.subtree`, `no place has the id "${subtree}"`);
+  }
+
   passesAndPledges(): void {
     this.document.passes.forEach((pass, i) => {
-      const place = this.places.get(pass.place);
-      if (!place) this.fail(`$.passes[${i}].place`, `no place has the id "${pass.place}"`);
-      else if (place.kind === "site" || place.kind === "space") this.fail(`$.passes[${i}].place`, "a pass opens a page or a bulletin only");
+      this.pass(pass, `$.passes[${i}]`);
     });
     this.document.pledges.forEach((pledge, i) => {
-      const path = `$.pledges[${i}]`;
-      if (!("class" in pledge.who)) this.member(pledge.who, `${path}.who`);
-      const { space, subtree } = pledge.where;
-      if (space !== undefined && this.places.get(space)?.kind !== "space")
-        this.fail(`${path}.where.space`, `no space has the id "${space}"`);
-      if (subtree !== undefined && !this.places.has(subtree)) this.fail(`${path}.where.subtree`, `no place has the id "${subtree}"`);
+      this.pledge(pledge, `$.pledges[${i}]`);
     });
+  }
+
+  /** Rules everywhere that a person may no longer be named in once they are a guest, or that name a group that is gone. */
+  rulesAndPledgesEverywhere(): void {
+    this.document.places.forEach((place, i) => {
+      if (place.grants.length + place.fences.length > 0) this.rules(place, `$.places[${i}]`);
+    });
+    this.passesAndPledges();
   }
 }
 
@@ -164,5 +199,60 @@ export function checkDocument(document: AccessDocument): DocumentError[] {
   checker.groupsAndCycles();
   checker.placesAndTree();
   checker.passesAndPledges();
+  return checker.errors;
+}
+
+/** Ids that edits bring in and that something of another kind has already. */
+function takenIds(index: AccessIndex, edits: readonly Edit[]): DocumentError[] {
+  const { document } = index;
+  return edits.flatMap((edit): DocumentError[] => {
+    const [field, id] =
+      edit.kind === "start"
+        ? ["places", edit.place]
+        : edit.kind === "person"
+          ? ["people", edit.person]
+          : edit.kind === "group"
+            ? ["groups", edit.group]
+            : edit.kind === "pass"
+              ? ["passes", edit.pass]
+              : edit.kind === "pledge"
+                ? ["pledges", edit.pledge]
+                : ["", ""];
+    const has: Record<string, boolean> = {
+      places: index.placeNumbers.get(id) !== undefined,
+      people: index.subjectNumbers.get(`person:${id}`) !== undefined,
+      groups: document.groups.some((it) => it.id === id),
+      passes: index.subjectNumbers.get(`pass:${id}`) !== undefined,
+      pledges: document.pledges.some((it) => it.id === id),
+    };
+    const other = Object.keys(has).find((name) => has[name] && name !== field);
+    return id !== "" && other ? [{ path: `$.${field}`, message: `"${id}" is the id of another thing already, among ${other}` }] : [];
+  });
+}
+
+/** Every error that edits brought into a document that was sound before them. `after` is the index with the edits made. */
+export function checkEdits(after: AccessIndex, edits: readonly Edit[]): DocumentError[] {
+  const { document } = after;
+  const groups = new Map(document.groups.map((group) => [group.id, group]));
+  const checker = new Checker(document, {
+    person: (id) => after.subjects[after.subjectNumbers.get(`person:${id}`) ?? -1]?.person ?? undefined,
+    group: (id) => groups.get(id),
+    place: (id) => document.places[after.placeNumbers.get(id) ?? -1],
+  });
+  checker.errors.push(...takenIds(after, edits));
+  let groupsChanged = false;
+  let namesChanged = false;
+  for (const edit of edits) {
+    if (edit.kind === "group" || edit.kind === "member") groupsChanged = true;
+    if ((edit.kind === "group" && !edit.put) || (edit.kind === "person" && edit.put?.kind === "guest")) namesChanged = true;
+    if (edit.kind === "pass" && edit.put) checker.pass(edit.put, "$.passes[-]");
+    if (edit.kind === "pledge" && edit.put) checker.pledge(edit.put, "$.pledges[-]");
+    if (!("place" in edit)) continue;
+    const at = after.placeNumbers.get(edit.place);
+    const place = document.places[at ?? -1];
+    if (place) checker.place(place, `$.places[${at}]`);
+  }
+  if (groupsChanged) checker.groupsAndCycles();
+  if (namesChanged) checker.rulesAndPledgesEverywhere();
   return checker.errors;
 }

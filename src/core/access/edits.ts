@@ -5,10 +5,16 @@
 import { maskOf } from "./abilities.ts";
 import {
   type AccessDocument,
+  type Ceilings,
   type Fence,
   type Grant,
+  type Group,
+  type GroupMember,
   type PageState,
+  type Pass,
+  type Person,
   type Place,
+  type Pledge,
   principalKey,
   type Stance,
   type StateBefore,
@@ -19,12 +25,36 @@ export interface StateMark {
   was?: StateBefore;
 }
 
-export type Edit =
-  | { kind: "grant"; place: string; remove?: Grant; put?: Grant }
-  | { kind: "fence"; place: string; remove?: Fence; put?: Fence }
+/** What stands in the document before (absent: nothing yet) and after (absent: nothing any more). */
+interface Swap<T> {
+  remove?: T;
+  put?: T;
+}
+
+export type PlaceEdit =
+  | ({ kind: "grant"; place: string } & Swap<Grant>)
+  | ({ kind: "fence"; place: string } & Swap<Fence>)
   | { kind: "stance"; place: string; from: Stance; to: Stance }
   | { kind: "state"; place: string; from: StateMark; to: StateMark }
-  | { kind: "start"; place: string; parent: string; as: "page" | "bulletin"; owner: string };
+  | { kind: "owner"; place: string; from: string | null; to: string | null }
+  | { kind: "tags"; place: string; from: string[]; to: string[] }
+  | { kind: "move"; place: string; from: string; to: string }
+  /** Of the site (where neither side is null) or of a space. */
+  | { kind: "ceilings"; place: string; from: Ceilings | null; to: Ceilings | null };
+
+export type StartEdit = { kind: "start"; place: string; parent: string; as: "page" | "bulletin"; owner: string };
+
+export type GroupEdit =
+  | ({ kind: "group"; group: string } & Swap<Omit<Group, "members">>)
+  | ({ kind: "member"; group: string } & Swap<GroupMember>);
+
+/** Things that are told apart by an id of their own. People and passes stay in the document once they are in it. */
+export type ThingEdit =
+  | ({ kind: "person"; person: string } & Swap<Person>)
+  | ({ kind: "pass"; pass: string } & Swap<Pass>)
+  | ({ kind: "pledge"; pledge: string } & Swap<Pledge>);
+
+export type Edit = PlaceEdit | StartEdit | GroupEdit | ThingEdit;
 
 /** An edit that no longer fits the document it is applied to. */
 export interface EditConflict {
@@ -35,13 +65,19 @@ export interface EditConflict {
 
 export type Applied = { ok: true; document: AccessDocument } | { ok: false; conflicts: EditConflict[] };
 
+/** Id of the place an edit is about, or null where it is about people, groups or pledges. */
+export function placeOfEdit(edit: Edit): string | null {
+  if ("place" in edit) return edit.place;
+  return edit.kind === "pass" ? ((edit.put ?? edit.remove)?.place ?? null) : null;
+}
+
 export const grantKey = (grant: Grant): string =>
   `${principalKey(grant.to)}|${maskOf(grant.abilities)}|${grant.until ?? ""}|${grant.draft === true}`;
 
 export const fenceKey = (fence: Fence): string => `${fence.kind}|${fence.admits.map(principalKey).sort().join(",")}`;
 
 /** Swaps one item of a list, found by key; null if the one to remove is not there or the one to put already is. */
-function swap<T>(list: readonly T[], key: (item: T) => string, remove: T | undefined, put: T | undefined): T[] | null {
+function swap<T>(list: readonly T[], key: (item: T) => string, { remove, put }: Swap<T>): T[] | null {
   const at = remove === undefined ? list.length : list.findIndex((item) => key(item) === key(remove));
   if (at < 0) return null;
   const rest = list.filter((_, i) => i !== at);
@@ -53,16 +89,31 @@ function swap<T>(list: readonly T[], key: (item: T) => string, remove: T | undef
 const sameMark = (place: Place, mark: StateMark): boolean =>
   place.state === mark.state && (place.was ?? undefined) === (mark.was ?? undefined);
 
+const sameValue = (a: unknown, b: unknown): boolean => JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
+
+/** Fields in one order, those without a value left out: what came back from a database compares equal. */
+function sorted(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(sorted);
+  if (typeof value !== "object" || value === null) return value;
+  const fields = Object.entries(value).filter(([, it]) => it !== undefined && it !== null);
+  return Object.fromEntries(fields.sort(([a], [b]) => (a < b ? -1 : 1)).map(([key, it]) => [key, sorted(it)]));
+}
+
+const without = <T extends object, K extends keyof T>(value: T, field: K): Omit<T, K> => {
+  const { [field]: _, ...rest } = value;
+  return rest;
+};
+
 /** One place with an edit made, or the sentence that says why the edit does not fit any more. */
-function editPlace(place: Place, edit: Exclude<Edit, { kind: "start" }>): Place | string {
+function editPlace(place: Place, edit: PlaceEdit): Place | string {
   switch (edit.kind) {
     case "grant": {
-      const grants = swap(place.grants, grantKey, edit.remove, edit.put);
+      const grants = swap(place.grants, grantKey, edit);
       if (grants) return { ...place, grants };
       return edit.remove ? "the grant it replaces was changed or taken away meanwhile" : "this very grant stands there already";
     }
     case "fence": {
-      const fences = swap(place.fences, fenceKey, edit.remove, edit.put);
+      const fences = swap(place.fences, fenceKey, edit);
       if (fences) return { ...place, fences };
       return edit.remove ? "the fence it replaces was changed or taken away meanwhile" : "this very fence stands there already";
     }
@@ -70,36 +121,22 @@ function editPlace(place: Place, edit: Exclude<Edit, { kind: "start" }>): Place 
       return place.stance === edit.from ? { ...place, stance: edit.to } : "the stance was changed meanwhile";
     case "state": {
       if (!sameMark(place, edit.from)) return `the state was changed meanwhile: it is ${place.state} now`;
-      const { was: _, ...rest } = place;
-      return { ...rest, state: edit.to.state, ...(edit.to.was === undefined ? {} : { was: edit.to.was }) };
+      return { ...without(place, "was"), state: edit.to.state, ...(edit.to.was === undefined ? {} : { was: edit.to.was }) };
     }
+    case "owner":
+      if ((place.owner ?? null) !== edit.from) return "the owner was changed meanwhile";
+      return { ...without(place, "owner"), ...(edit.to === null ? {} : { owner: edit.to }) };
+    case "tags":
+      return sameValue(place.tags, edit.from) ? { ...place, tags: edit.to } : "the tags were changed meanwhile";
+    case "move":
+      return place.parent === edit.from ? { ...place, parent: edit.to } : "it was moved meanwhile";
+    case "ceilings":
+      if (!sameValue(place.ceilings ?? null, edit.from)) return "the ceilings were changed meanwhile";
+      return { ...without(place, "ceilings"), ...(edit.to === null ? {} : { ceilings: edit.to }) };
   }
 }
 
-/**
- * Applies edits in order to a document, all or none. Returns the new document (the old one is untouched) or every edit
- * that does not fit, with the reason.
- */
-export function applyEdits(document: AccessDocument, edits: readonly Edit[]): Applied {
-  const places = new Map(document.places.map((place) => [place.id, place]));
-  const conflicts: EditConflict[] = [];
-  for (const edit of edits) {
-    const place = places.get(edit.place);
-    if (edit.kind === "start") {
-      if (place) conflicts.push({ edit, message: "a place with this id is there already" });
-      else if (!places.has(edit.parent)) conflicts.push({ edit, message: "the place above is gone" });
-      else places.set(edit.place, startedPlace(edit));
-      continue;
-    }
-    const edited = place ? editPlace(place, edit) : "the place is gone";
-    if (typeof edited === "string") conflicts.push({ edit, message: edited });
-    else places.set(edit.place, edited);
-  }
-  if (conflicts.length > 0) return { ok: false, conflicts };
-  return { ok: true, document: { ...document, places: [...places.values()] } };
-}
-
-const startedPlace = (edit: Extract<Edit, { kind: "start" }>): Place => ({
+const startedPlace = (edit: StartEdit): Place => ({
   id: edit.place,
   kind: edit.as,
   parent: edit.parent,
@@ -111,26 +148,168 @@ const startedPlace = (edit: Extract<Edit, { kind: "start" }>): Place => ({
   fences: [],
 });
 
-/** The edits that undo these, in the order in which to make them. A page that was started goes to the bin: nothing is lost. */
-export const invertEdits = (edits: readonly Edit[]): Edit[] => [...edits].reverse().map(inverse);
+/** A list of things with ids, with one of them put, replaced or removed; or why that does not fit. */
+function editThing<T extends { id: string }>(list: readonly T[], id: string, { remove, put }: Swap<T>, name: string): T[] | string {
+  const at = list.findIndex((it) => it.id === id);
+  if (remove === undefined) {
+    if (at >= 0) return `a ${name} with this id is there already`;
+    return put ? [...list, put] : [...list];
+  }
+  if (at < 0 || !sameValue(list[at], remove)) return `the ${name} was changed or taken away meanwhile`;
+  return put === undefined ? list.filter((_, i) => i !== at) : list.map((it, i) => (i === at ? put : it));
+}
 
-/** What an edit removed is put back, and what it put is removed. */
-const swapped = <T>({ put, remove }: { put?: T; remove?: T }) => ({ ...(put ? { remove: put } : {}), ...(remove ? { put: remove } : {}) });
+function editGroup(groups: readonly Group[], edit: GroupEdit): Group[] | string {
+  const at = groups.findIndex(({ id }) => id === edit.group);
+  const group = groups[at];
+  if (edit.kind === "member") {
+    // A document may name a member twice: whoever is taken out is out.
+    const distinct = [...new Map((group?.members ?? []).map((it) => [principalKey(it), it])).values()];
+    const members = group && swap(distinct, principalKey, edit);
+    if (members) return groups.map((it, i) => (i === at ? { ...it, members } : it));
+    if (!group) return "the group is gone";
+    return edit.remove ? "this member was taken out of the group meanwhile" : "this member is in the group already";
+  }
+  if (edit.remove && !edit.put && group && group.members.length > 0) return "the group still has members";
+  const bare = groups.map(({ members: _, ...rest }) => rest);
+  const edited = editThing(bare, edit.group, edit, "group");
+  if (typeof edited === "string") return edited;
+  const members = new Map(groups.map((it) => [it.id, it.members]));
+  return edited.map((it) => ({ ...it, members: members.get(it.id) ?? [] }));
+}
 
-function inverse(edit: Edit): Edit {
-  switch (edit.kind) {
-    case "grant":
-      return { kind: "grant", place: edit.place, ...swapped(edit) };
-    case "fence":
-      return { kind: "fence", place: edit.place, ...swapped(edit) };
-    case "stance":
-      return { ...edit, from: edit.to, to: edit.from };
-    case "state":
-      return { ...edit, from: edit.to, to: edit.from };
-    case "start":
-      return { kind: "state", place: edit.place, from: { state: "draft" }, to: { state: "binned", was: "draft" } };
+/** A document while edits are made to it: lists are copied when first changed. */
+class Draft {
+  private places: Place[] | null = null;
+  private readonly started = new Map<string, number>();
+  document: AccessDocument;
+
+  constructor(
+    document: AccessDocument,
+    private readonly numberOf: (id: string) => number | undefined,
+  ) {
+    this.document = document;
+  }
+
+  private at(id: string): number | undefined {
+    return this.numberOf(id) ?? this.started.get(id);
+  }
+
+  private setPlace(at: number, place: Place): void {
+    if (!this.places) {
+      this.places = [...this.document.places];
+      this.document = { ...this.document, places: this.places };
+    }
+    this.places[at] = place;
+  }
+
+  /** Makes one edit; why it does not fit, or null. */
+  make(edit: Edit): string | null {
+    if (edit.kind === "start") return this.start(edit);
+    if ("place" in edit) return this.place(edit);
+    const { document } = this;
+    const set = <K extends "people" | "groups" | "passes" | "pledges">(field: K, list: AccessDocument[K] | string): string | null => {
+      if (typeof list === "string") return list;
+      this.document = { ...document, [field]: list };
+      return null;
+    };
+    switch (edit.kind) {
+      case "person":
+        if (!edit.put) return "a person stays known: suspend them instead";
+        return set("people", editThing(document.people, edit.person, edit, "person"));
+      case "pass":
+        if (!edit.put) return "a pass stays known: revoke it instead";
+        return set("passes", editThing(document.passes, edit.pass, edit, "pass"));
+      case "pledge":
+        return set("pledges", editThing(document.pledges, edit.pledge, edit, "pledge"));
+      default:
+        return set("groups", editGroup(document.groups, edit));
+    }
+  }
+
+  private start(edit: StartEdit): string | null {
+    if (this.at(edit.place) !== undefined) return "a place with this id is there already";
+    if (this.at(edit.parent) === undefined) return "the place above is gone";
+    const at = this.document.places.length;
+    this.started.set(edit.place, at);
+    this.setPlace(at, startedPlace(edit));
+    return null;
+  }
+
+  private place(edit: PlaceEdit): string | null {
+    const at = this.at(edit.place);
+    const place = at === undefined ? undefined : this.document.places[at];
+    if (at === undefined || !place) return "the place is gone";
+    if (edit.kind === "ceilings" && place.kind === "site") {
+      if (!sameValue(this.document.ceilings, edit.from)) return "the ceilings were changed meanwhile";
+      this.document = { ...this.document, ceilings: edit.to as Required<Ceilings> };
+      return null;
+    }
+    if (edit.kind === "move") {
+      if (this.at(edit.to) === undefined) return "the place to move it to is gone";
+      if (this.standsIn(edit.to, edit.place)) return "it cannot be moved into itself";
+    }
+    const edited = editPlace(place, edit);
+    if (typeof edited === "string") return edited;
+    this.setPlace(at, edited);
+    return null;
+  }
+
+  private standsIn(inner: string, outer: string): boolean {
+    for (let id: string | undefined = inner; id !== undefined; id = this.document.places[this.at(id) ?? -1]?.parent)
+      if (id === outer) return true;
+    return false;
   }
 }
 
-/** Whether an edit changes rules, and not only the life of a page. */
-export const isRuleEdit = (edit: Edit): boolean => edit.kind === "grant" || edit.kind === "fence" || edit.kind === "stance";
+/**
+ * Applies edits in order to a document, all or none. Returns the new document (the old one is untouched; places keep
+ * where they stand in it, new ones come last) or every edit that does not fit, with the reason. `numberOf` says where a
+ * place stands, where that is known already.
+ */
+export function applyEdits(document: AccessDocument, edits: readonly Edit[], numberOf?: (id: string) => number | undefined): Applied {
+  const numbers = numberOf ? null : new Map(document.places.map(({ id }, at) => [id, at]));
+  const draft = new Draft(document, numberOf ?? ((id) => numbers?.get(id)));
+  const conflicts = edits.flatMap((edit): EditConflict[] => {
+    const message = draft.make(edit);
+    return message === null ? [] : [{ edit, message }];
+  });
+  return conflicts.length > 0 ? { ok: false, conflicts } : { ok: true, document: draft.document };
+}
+
+/** The edits that undo these, in the order in which to make them. What was started goes to the bin, who came in is suspended: nothing is lost. */
+export const invertEdits = (edits: readonly Edit[]): Edit[] => [...edits].reverse().map(inverse);
+
+/** What an edit removed is put back, and what it put is removed. */
+const swapped = <T>({ put, remove }: Swap<T>): Swap<T> => ({ ...(put ? { remove: put } : {}), ...(remove ? { put: remove } : {}) });
+
+function inverse(edit: Edit): Edit {
+  switch (edit.kind) {
+    case "start":
+      return { kind: "state", place: edit.place, from: { state: "draft" }, to: { state: "binned", was: "draft" } };
+    case "person": {
+      const back = swapped<Person>(edit);
+      if (!back.put && back.remove) back.put = { ...back.remove, status: "suspended" };
+      return { kind: "person", person: edit.person, ...back };
+    }
+    case "pass": {
+      const back = swapped<Pass>(edit);
+      if (!back.put && back.remove) back.put = { ...back.remove, revoked: true };
+      return { kind: "pass", pass: edit.pass, ...back };
+    }
+    case "stance":
+    case "state":
+    case "owner":
+    case "tags":
+    case "move":
+    case "ceilings":
+      return { ...edit, from: edit.to, to: edit.from } as Edit;
+    default: {
+      const { put: _, remove: __, ...rest } = edit;
+      return { ...rest, ...swapped(edit as Swap<unknown>) } as Edit;
+    }
+  }
+}
+
+/** Whether an edit changes who has access by rules, and not only the life of a page or what is said about it. */
+export const isRuleEdit = (edit: Edit): boolean => !["state", "start", "tags", "pledge"].includes(edit.kind);

@@ -11,7 +11,7 @@ import {
   RETIRE,
   REVISE,
 } from "./abilities.ts";
-import type { AccessIndex, CompiledFence, CompiledPlace, CompiledSubject } from "./compile.ts";
+import type { AccessIndex, CompiledFence, CompiledGrant, CompiledPlace, CompiledSubject } from "./accessIndex.ts";
 import type { PageState } from "./document.ts";
 
 export const admits = (fence: CompiledFence, subject: CompiledSubject): boolean =>
@@ -24,10 +24,10 @@ export const ownsAsMember = (subject: CompiledSubject, place: CompiledPlace): bo
 /** Whether a pass holder's pass reaches a place: at its own place, or below it with no fresh place between (section 5, step 2). */
 export function passReaches(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): boolean {
   if (subject.passEnd <= at) return false;
-  if (place.at === subject.passPlace) return true;
+  if (place.place.id === subject.pass?.place) return true;
   if (!subject.pass?.below) return false;
   for (let here: CompiledPlace | undefined = place; here; here = index.places[here.parent]) {
-    if (here.at === subject.passPlace) return true;
+    if (here.place.id === subject.pass.place) return true;
     if (here.fresh) return false;
   }
   return false;
@@ -66,8 +66,17 @@ function throughState(index: AccessIndex, subject: CompiledSubject, place: Compi
   return gateOfState((index.places[place.space] as CompiledPlace).place.state, subject, set);
 }
 
-/** Steps 2 to 4: what grants, fences and ceilings give, before the state is asked. Nothing for a suspended subject. */
-export function givenSet(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): AbilitySet {
+/**
+ * Steps 2 to 4: what grants, fences and ceilings give, before the state is asked. Nothing for a suspended subject. Rules in
+ * `without` count as not there.
+ */
+export function givenSet(
+  index: AccessIndex,
+  subject: CompiledSubject,
+  place: CompiledPlace,
+  at: number,
+  without?: ReadonlySet<CompiledGrant | CompiledFence>,
+): AbilitySet {
   if (subject.suspended) return NOTHING;
   let fromPublic = NOTHING;
   let fromOthers = NOTHING;
@@ -76,14 +85,14 @@ export function givenSet(index: AccessIndex, subject: CompiledSubject, place: Co
   for (let here: CompiledPlace | undefined = index.places[place.ruled]; here; here = ruledAbove(index, here)) {
     if (inScope) {
       for (const grant of here.grants) {
-        if (grant.until <= at || !subject.matches.has(grant.to)) continue;
+        if (grant.until <= at || !subject.matches.has(grant.to) || without?.has(grant)) continue;
         if (grant.to === 0) fromPublic |= grant.mask;
         else fromOthers |= grant.mask;
       }
       if (here.fresh) inScope = false;
     }
     for (const fence of here.fences) {
-      if (!admits(fence, subject)) left &= fence.kind === "read" ? NOTHING : LEFT_BY_WRITE_FENCE;
+      if (!admits(fence, subject) && !without?.has(fence)) left &= fence.kind === "read" ? NOTHING : LEFT_BY_WRITE_FENCE;
     }
   }
   if (place.unpublished && ownsAsMember(subject, place)) fromOthers |= OWN_DRAFT;
@@ -115,19 +124,4 @@ export function oversightFrom(index: AccessIndex, subject: CompiledSubject, plac
     if (here.grants.some((grant) => grant.mask & GOVERN && grant.until > at && subject.matches.has(grant.to))) return here;
   }
   return undefined;
-}
-
-/** A text that two subjects share when no rule, ownership or pass of this document can tell them apart. */
-export function classKey(index: AccessIndex, subject: CompiledSubject, owners: ReadonlySet<string>): string {
-  if (subject.person === null) return `#${index.subjectNumbers.get(subject.pass ? `pass:${subject.pass.id}` : "public")}`;
-  if (subject.suspended) return "suspended";
-  const own = subject.class === "members" && owners.has(subject.person.id) ? subject.person.id : "";
-  return `${subject.class}|${[...subject.matches].sort((a, b) => a - b).join(",")}|${own}`;
-}
-
-/** Members who own an unpublished page: only to them does ownership give anything. */
-export function ownersOfUnpublished(index: AccessIndex): Set<string> {
-  const owners = new Set<string>();
-  for (const place of index.places) if (place.unpublished && place.place.owner !== undefined) owners.add(place.place.owner);
-  return owners;
 }

@@ -1,6 +1,6 @@
 /** Why a subject has or lacks an ability (access-model.md, section 7). The result is data; sentences are made in `sentences.ts`. */
 import { type Ability, type AbilitySet, bitOf, close, NOTHING, OWN_DRAFT } from "./abilities.ts";
-import { type AccessIndex, type CompiledPlace, type CompiledSubject, pathOf } from "./compile.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, pathOf } from "./accessIndex.ts";
 import type { Fence, Grant, PageState } from "./document.ts";
 import { admits, effectiveSet, gateOfState, givenSet, ownsAsMember, passesUnpublishedGate, passReaches } from "./evaluate.ts";
 

@@ -1,9 +1,11 @@
 /** The ripple of a change: who gains and who loses what (access-model.md, section 8). */
-import { type Ability, type AbilitySet, abilitiesIn, READ } from "./abilities.ts";
-import { type AccessIndex, type CompiledSubject, placeOf, type SubjectClass, subjectOf } from "./compile.ts";
-import { type Subject, subjectOfKey } from "./document.ts";
-import { classKey, effectiveSet, hasOversight, ownersOfUnpublished } from "./evaluate.ts";
-import { brokenPledges, type Violation } from "./pledges.ts";
+import { type Ability, abilitiesIn, READ } from "./abilities.ts";
+import { type AccessIndex, placeOf, type SubjectClass, subjectOf } from "./accessIndex.ts";
+import { type Difference, differencesOf, Sides } from "./compare.ts";
+import type { Pass } from "./document.ts";
+import { effectiveSet } from "./evaluate.ts";
+import { comparePledges, type PledgeBreak } from "./pledges.ts";
+import { type Cell, OVERSEES, SET_OF_CELL } from "./tables.ts";
 
 /** One line of a ripple: these subjects, at these places, gain and lose exactly this. */
 export interface RippleEntry {
@@ -22,7 +24,7 @@ export interface Ripple {
   /** Outsiders first, then guests, then members. */
   entries: RippleEntry[];
   passes: { start: string[]; stop: string[] };
-  pledges: { break: Violation[]; mend: string[] };
+  pledges: { break: PledgeBreak[]; mend: string[] };
   /** Places that somebody could open before and that nobody but overseers has anything at now. */
   closedToAll: string[];
 }
@@ -37,109 +39,59 @@ export interface RippleCount {
 
 const ORDER: readonly SubjectClass[] = ["outsiders", "guests", "members"];
 
-interface Pair {
-  class: SubjectClass;
-  before: CompiledSubject | undefined;
-  after: CompiledSubject | undefined;
-  keys: string[];
+const abilitiesOf = (cell: Cell): Ability[] => abilitiesIn(cell & SET_OF_CELL);
+
+/** Puts differences into lines, the outside first. */
+export function linesOf(differences: readonly Difference[]): RippleEntry[] {
+  const lines = differences.flatMap(({ subjects, changes }) => {
+    const keys = subjects.map(({ key }) => key);
+    return changes.map(
+      ({ before, after, places }): RippleEntry => ({
+        class: subjects[0]?.class ?? "members",
+        subjects: keys,
+        places,
+        before: abilitiesOf(before),
+        after: abilitiesOf(after),
+        gains: abilitiesOf(after & ~before),
+        losses: abilitiesOf(before & ~after),
+        oversight: (before & OVERSEES) === (after & OVERSEES) ? "same" : after & OVERSEES ? "gained" : "lost",
+      }),
+    );
+  });
+  return lines.sort((a, b) => ORDER.indexOf(a.class) - ORDER.indexOf(b.class));
 }
 
-/** Subjects of both documents, gathered where neither document can tell them apart. */
-function pairSubjects(before: AccessIndex, after: AccessIndex): Pair[] {
-  const ownersBefore = ownersOfUnpublished(before);
-  const ownersAfter = ownersOfUnpublished(after);
-  const pairs = new Map<string, Pair>();
-  const keys = new Set([...before.subjectNumbers.keys(), ...after.subjectNumbers.keys()]);
-  for (const key of keys) {
-    const subject: Subject = subjectOfKey(key);
-    const was = subjectOf(before, subject);
-    const is = subjectOf(after, subject);
-    const text = `${was ? classKey(before, was, ownersBefore) : "-"}>${is ? classKey(after, is, ownersAfter) : "-"}`;
-    const known = pairs.get(text);
-    if (known) known.keys.push(key);
-    else pairs.set(text, { class: (is ?? was)?.class ?? "members", before: was, after: is, keys: [key] });
-  }
-  return [...pairs.values()].sort((a, b) => ORDER.indexOf(a.class) - ORDER.indexOf(b.class));
-}
-
-const standingAt = (index: AccessIndex, subject: CompiledSubject | undefined, placeId: string, at: number) => {
-  const place = placeOf(index, placeId);
-  if (!subject || !place) return { set: 0, oversight: false };
-  return { set: effectiveSet(index, subject, place, at), oversight: hasOversight(index, subject, place, at) };
+const works = (index: AccessIndex, pass: Pass, at: number): boolean => {
+  const subject = subjectOf(index, { pass: pass.id });
+  const place = placeOf(index, pass.place);
+  return subject !== undefined && place !== undefined && (effectiveSet(index, subject, place, at) & READ) !== 0;
 };
 
+function comparePasses(before: AccessIndex, after: AccessIndex, at: number): Ripple["passes"] {
+  const passes = new Map([...before.document.passes, ...after.document.passes].map((pass) => [pass.id, pass]));
+  const start: string[] = [];
+  const stop: string[] = [];
+  for (const pass of passes.values()) {
+    const [worked, worksNow] = [works(before, pass, at), works(after, pass, at)];
+    if (worksNow && !worked) start.push(pass.id);
+    if (worked && !worksNow) stop.push(pass.id);
+  }
+  return { start, stop };
+}
+
 /**
- * Compares two compiled documents over every subject and every place at one instant; exact, not sampled. A subject or
- * place that one of them lacks holds nothing there. Implements section 8.
+ * Compares two compiled documents over every subject and every place at one instant (milliseconds since the epoch);
+ * exact, not sampled. A subject or place that one of them lacks holds nothing there. What the two share by `update` is
+ * not looked at. Implements section 8.
  */
 export function ripple(before: AccessIndex, after: AccessIndex, at: number): Ripple {
-  const placeIds = [...new Set([...before.placeNumbers.keys(), ...after.placeNumbers.keys()])];
-  const entries: RippleEntry[] = [];
-  const passes: Ripple["passes"] = { start: [], stop: [] };
-  const someoneBefore = new Set<string>();
-  const someoneAfter = new Set<string>();
-  for (const pair of pairSubjects(before, after)) {
-    const lines = new Map<string, RippleEntry>();
-    for (const id of placeIds) {
-      const was = standingAt(before, pair.before, id, at);
-      const is = standingAt(after, pair.after, id, at);
-      if (was.set) someoneBefore.add(id);
-      if (is.set) someoneAfter.add(id);
-      if (was.set === is.set && was.oversight === is.oversight) continue;
-      const text = `${was.set}>${is.set}>${was.oversight}>${is.oversight}`;
-      const line = lines.get(text) ?? entryOf(pair, was, is);
-      line.places.push(id);
-      lines.set(text, line);
-    }
-    entries.push(...lines.values());
-    const pass = pair.after?.pass ?? pair.before?.pass;
-    if (pass) notePass(passes, before, after, pair, pass.place, pass.id, at);
-  }
-  const broken = { before: brokenPledges(before, at), after: brokenPledges(after, at) };
+  const sides = new Sides(before, after, at);
   return {
-    entries,
-    passes,
-    pledges: comparePledges(broken.before, broken.after),
-    closedToAll: [...someoneBefore].filter((id) => !someoneAfter.has(id) && after.placeNumbers.has(id)),
+    entries: linesOf(differencesOf(sides)),
+    passes: comparePasses(before, after, at),
+    pledges: comparePledges(sides, before, after, at),
+    closedToAll: sides.closedToAll(),
   };
-}
-
-function entryOf(pair: Pair, was: { set: AbilitySet; oversight: boolean }, is: { set: AbilitySet; oversight: boolean }): RippleEntry {
-  return {
-    class: pair.class,
-    subjects: pair.keys,
-    places: [],
-    before: abilitiesIn(was.set),
-    after: abilitiesIn(is.set),
-    gains: abilitiesIn(is.set & ~was.set),
-    losses: abilitiesIn(was.set & ~is.set),
-    oversight: was.oversight === is.oversight ? "same" : is.oversight ? "gained" : "lost",
-  };
-}
-
-function notePass(
-  passes: Ripple["passes"],
-  before: AccessIndex,
-  after: AccessIndex,
-  pair: Pair,
-  place: string,
-  id: string,
-  at: number,
-): void {
-  const worked = (standingAt(before, pair.before, place, at).set & READ) !== 0;
-  const works = (standingAt(after, pair.after, place, at).set & READ) !== 0;
-  if (works && !worked) passes.start.push(id);
-  if (worked && !works) passes.stop.push(id);
-}
-
-const violationKey = (violation: Violation): string => `${violation.pledge}|${violation.subject}|${violation.place}`;
-
-/** Any new violation counts as breaking, of a pledge already broken too; a pledge mends when its last violation goes (section 6a). */
-function comparePledges(before: Violation[], after: Violation[]): Ripple["pledges"] {
-  const known = new Set(before.map(violationKey));
-  const stillBroken = new Set(after.map((violation) => violation.pledge));
-  const mended = new Set(before.map((violation) => violation.pledge).filter((id) => !stillBroken.has(id)));
-  return { break: after.filter((violation) => !known.has(violationKey(violation))), mend: [...mended] };
 }
 
 export const isEmptyRipple = (it: Ripple): boolean =>
@@ -150,8 +102,8 @@ export function countRipple(it: Ripple): RippleCount[] {
   return ORDER.flatMap((name) => {
     const entries = it.entries.filter((entry) => entry.class === name);
     if (entries.length === 0) return [];
-    const distinct = (pick: (entry: RippleEntry) => boolean, of: "subjects" | "places") =>
-      new Set(entries.filter(pick).flatMap((entry) => entry[of])).size;
+    const distinct = (pick: (entry: RippleEntry) => boolean, field: "subjects" | "places") =>
+      new Set(entries.filter(pick).flatMap((entry) => entry[field])).size;
     const gains = (entry: RippleEntry) => entry.gains.length > 0 || entry.oversight === "gained";
     const loses = (entry: RippleEntry) => entry.losses.length > 0 || entry.oversight === "lost";
     return [

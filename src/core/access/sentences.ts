@@ -1,6 +1,6 @@
 /** Sentences from explanations and rules: the one place where access is put into words (access-model.md, section 7). */
 import { type Ability, describeSet, maskOf } from "./abilities.ts";
-import type { Fence, Grant, Principal } from "./document.ts";
+import type { Ceilings, Fence, Grant, Pass, Pledge, Principal } from "./document.ts";
 import type { Edit, StateMark } from "./edits.ts";
 import type { Explanation, Step } from "./explain.ts";
 
@@ -102,24 +102,63 @@ const swapSentence = (what: string, removed: string | null, added: string | null
 
 const stateName = (mark: StateMark): string => (mark.state === "draft" ? "a draft" : mark.state);
 
+const setWords = (abilities: readonly Ability[] | undefined): string =>
+  abilities === undefined ? "as the site" : describeSet(maskOf(abilities));
+
+/** "outsiders Reader, guests Writer, passes allowed"; what a space does not set is as the site has it. */
+function ceilingsSentence(it: Ceilings | null): string {
+  const passes = it?.passes === undefined ? "as the site" : it.passes ? "allowed" : "not allowed";
+  return `outsiders ${setWords(it?.outsiders)}, guests ${setWords(it?.guests)}, passes ${passes}`;
+}
+
+const passSentence = (it: Pass): string =>
+  `${it.revoked ? "revoked" : "open"}${it.below ? ", with what is below" : ""}${it.until ? ` until ${it.until.slice(0, 10)}` : ""}`;
+
+/** "outsiders never read in “House rules”": what a pledge says. */
+export function pledgeSentence(pledge: Pledge, names: Names): string {
+  const { who, where } = pledge;
+  const covered = "class" in who ? who.class : "group" in who ? names.group(who.group) : names.person(who.person);
+  const parts = [
+    where.space === undefined ? "" : `in ${names.place(where.space)}`,
+    where.subtree === undefined ? "" : `below ${names.place(where.subtree)}`,
+    where.tag === undefined ? "" : `tagged ${where.tag}`,
+    where.state === undefined ? "" : `while ${where.state}`,
+  ].filter(Boolean);
+  return `${covered} ${pledge.rule} ${ABILITY_PHRASES[pledge.ability].join(" ").trim()} ${parts.length > 0 ? parts.join(", ") : "anywhere"}`;
+}
+
 /** What an edit does, as in "grant added: Pilots are Writer". The place it stands at is named by the caller. */
 export function editSentence(edit: Edit, names: Names): string {
+  const swap = <T>(what: string, it: { remove?: T; put?: T }, words: (value: T) => string) =>
+    swapSentence(what, it.remove ? words(it.remove) : null, it.put ? words(it.put) : null);
   switch (edit.kind) {
     case "grant":
-      return swapSentence(
-        "grant",
-        edit.remove ? grantSentence(edit.remove, names) : null,
-        edit.put ? grantSentence(edit.put, names) : null,
-      );
-    case "fence": {
-      const of = (fence: Fence | undefined) => (fence ? fenceSentence(fence, names) : null);
-      return swapSentence(`${(edit.put ?? edit.remove)?.kind ?? ""} fence`, of(edit.remove), of(edit.put));
-    }
+      return swap("grant", edit, (it) => grantSentence(it, names));
+    case "fence":
+      return swap(`${(edit.put ?? edit.remove)?.kind ?? ""} fence`, edit, (it) => fenceSentence(it, names));
     case "stance":
       return edit.to === "fresh" ? "starts fresh: what is granted above stops here" : "follows what is granted above again";
     case "state":
       return `${stateName(edit.from)} → ${stateName(edit.to)}`;
     case "start":
       return `${edit.as} started as a draft`;
+    case "owner":
+      return `owner: ${edit.to ? names.person(edit.to) : "nobody"} (before: ${edit.from ? names.person(edit.from) : "nobody"})`;
+    case "tags":
+      return `tags: ${edit.to.join(", ") || "none"} (before: ${edit.from.join(", ") || "none"})`;
+    case "move":
+      return `moved from ${names.place(edit.from)} to ${names.place(edit.to)}`;
+    case "ceilings":
+      return `ceilings: ${ceilingsSentence(edit.to)} (before: ${ceilingsSentence(edit.from)})`;
+    case "pass":
+      return swap("pass", edit, passSentence);
+    case "person":
+      return swap(names.person(edit.person), edit, (it) => `${it.kind}, ${it.status}`);
+    case "group":
+      return swap("group", edit, (it) => it.name ?? it.id);
+    case "member":
+      return swap(`member of ${names.group(edit.group)}`, edit, (it) => principalName(it, names));
+    case "pledge":
+      return swap("pledge", edit, (it) => pledgeSentence(it, names));
   }
 }

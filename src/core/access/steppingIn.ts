@@ -1,6 +1,6 @@
 /** Stepping in (access-model.md, section 6): an overseer opens a page that is closed to them, knowingly and for a while. */
 import { READ } from "./abilities.ts";
-import type { AccessIndex, CompiledPlace, CompiledSubject } from "./compile.ts";
+import type { AccessIndex, CompiledPlace, CompiledSubject } from "./accessIndex.ts";
 import { effectiveSet, hasOversight } from "./evaluate.ts";
 
 export const STEP_IN_MINUTES = 60;

@@ -1,7 +1,7 @@
 /** Wishes (access-model.md, section 12): who is to have exactly which level, and whom each of several wishes decides for. */
 import { type AbilitySet, type Level, setOfLevel } from "./abilities.ts";
-import { type AccessIndex, type CompiledPlace, type CompiledSubject, peopleOf } from "./compile.ts";
-import { type Principal, subjectKey } from "./document.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, peopleOf } from "./accessIndex.ts";
+import type { Principal } from "./document.ts";
 import { hasOversight } from "./evaluate.ts";
 
 /** At its place, this principal has exactly this level. */
@@ -36,7 +36,7 @@ export function coverage(index: AccessIndex, place: CompiledPlace, wishes: reado
     const subjects = isPublic ? index.subjects.slice(0, 1) : peopleOf(index, wish.principal);
     for (const subject of subjects) {
       const known = deciding.get(subject);
-      if (hasOversight(index, subject, place, at)) exceptions.add(subjectKey(subject.subject));
+      if (hasOversight(index, subject, place, at)) exceptions.add(subject.key);
       else if (!known || moreSpecific(wish, known)) deciding.set(subject, wish);
     }
   }

@@ -1,7 +1,8 @@
 /** What people are told: proposals for everyday wishes, and explanations in words, on one small harbour. */
 import { describe, expect, it } from "vitest";
 import { type Ability, abilitiesIn, close, describeSet, type Level, levelOf, levelWithin, maskOf, setOfLevel } from "./abilities.ts";
-import { type AccessIndex, compile, placeOf, subjectOf } from "./compile.ts";
+import { type AccessIndex, placeOf, subjectOf } from "./accessIndex.ts";
+import { compile } from "./compile.ts";
 import type { AccessDocument, Fence, Grant, Principal, Subject } from "./document.ts";
 import { applyEdits, type Edit } from "./edits.ts";
 import { effectiveSet } from "./evaluate.ts";
@@ -88,9 +89,8 @@ function setAt(index: AccessIndex, asked: Subject, where: string): number {
 
 const best = (place: string, ...wishes: [Principal, Level][]) => {
   const proposal = propose(
-    harbour,
-    place,
-    wishes.map(([principal, n]) => ({ principal, level: n })),
+    compile(harbour),
+    wishes.map(([principal, n]) => ({ place, principal, level: n })),
     NOW,
   );
   return { ...proposal, sentences: proposal.candidates[0]?.edits.map((edit) => editSentence(edit, names)) ?? null };

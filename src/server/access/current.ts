@@ -4,7 +4,8 @@
  */
 import { desc, eq } from "drizzle-orm";
 import { READ } from "../../core/access/abilities.ts";
-import { type AccessIndex, type CompiledPlace, type CompiledSubject, compile, placeOf, subjectOf } from "../../core/access/compile.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf, subjectOf } from "../../core/access/accessIndex.ts";
+import { compile } from "../../core/access/compile.ts";
 import type { Subject } from "../../core/access/document.ts";
 import { effectiveSet, hasOversight } from "../../core/access/evaluate.ts";
 import type { Tx } from "../db/client.ts";

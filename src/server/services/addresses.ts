@@ -1,5 +1,5 @@
 /** Reader addresses: `/read/<space>/<slug>-<id>`. The id decides, the slug decorates. */
-import type { AccessIndex, CompiledPlace } from "../../core/access/compile.ts";
+import type { AccessIndex, CompiledPlace } from "../../core/access/accessIndex.ts";
 import type { Tx } from "../db/client.ts";
 import { spaces } from "../db/schema.ts";
 

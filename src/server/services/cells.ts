@@ -1,9 +1,9 @@
 /** Cells of the grid: what a viewpoint has at each place, for one person or for many. */
 import type { GridCell } from "../../contracts/answers.ts";
-import { ADMIT, levelOf } from "../../core/access/abilities.ts";
-import { type AccessIndex, type CompiledPlace, type CompiledSubject, peopleOf, placeOf, subjectOf } from "../../core/access/compile.ts";
-import { classKey, effectiveSet, hasOversight, ownersOfUnpublished } from "../../core/access/evaluate.ts";
-import { type Access, standing } from "../access/current.ts";
+import { levelOf } from "../../core/access/abilities.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, peopleOf, placeOf, subjectOf } from "../../core/access/accessIndex.ts";
+import { decide, OVERSEES, rowOfPlace, SET_OF_CELL, tellsOfOthers } from "../../core/access/tables.ts";
+import type { Access } from "../access/current.ts";
 
 /** The subjects behind a column (`public`, `guests`, `members`, `group:ID`, `person:ID`, `pass:ID`); none if it names nobody. */
 export function subjectsOfColumn(index: AccessIndex, column: string): CompiledSubject[] {
@@ -15,47 +15,76 @@ export function subjectsOfColumn(index: AccessIndex, column: string): CompiledSu
   return one ? [one] : [];
 }
 
-interface ColumnClass {
-  subject: CompiledSubject;
-  count: number;
-}
+/** One column over many places: its subjects are counted by class once for each block. */
+class Column {
+  private readonly numbers: ReadonlySet<number>;
+  private readonly counted = new Map<object, Map<number, { count: number; example: CompiledSubject }>>();
 
-function classesOf(index: AccessIndex, subjects: readonly CompiledSubject[], owners: ReadonlySet<string>): ColumnClass[] {
-  const found = new Map<string, ColumnClass>();
-  for (const subject of subjects) {
-    const key = classKey(index, subject, owners);
-    const known = found.get(key);
-    if (known) known.count++;
-    else found.set(key, { subject, count: 1 });
+  constructor(
+    private readonly index: AccessIndex,
+    private readonly subjects: readonly CompiledSubject[],
+    private readonly at: number,
+  ) {
+    this.numbers = new Set(subjects.map((subject) => subject.at));
   }
-  return [...found.values()];
-}
 
-const namesAny = (place: CompiledPlace, classes: readonly ColumnClass[], at: number): boolean =>
-  place.fresh ||
-  place.fences.length > 0 ||
-  place.grants.some((grant) => grant.until > at && classes.some(({ subject }) => subject.matches.has(grant.to)));
+  private countIn(classOf: Uint16Array | Uint32Array) {
+    const known = this.counted.get(classOf);
+    if (known) return known;
+    const counts = new Map<number, { count: number; example: CompiledSubject }>();
+    for (const subject of this.subjects) {
+      const number = classOf[subject.at] as number;
+      const it = counts.get(number);
+      if (it) it.count++;
+      else counts.set(number, { count: 1, example: subject });
+    }
+    this.counted.set(classOf, counts);
+    return counts;
+  }
 
-function cell(index: AccessIndex, place: CompiledPlace, classes: readonly ColumnClass[], at: number): GridCell {
-  const sets = classes.map(({ subject }) => effectiveSet(index, subject, place, at));
-  const set = sets.length === 0 ? 0 : sets.reduce((common, it) => common & it);
-  return {
-    set,
-    level: levelOf(set),
-    more: classes.reduce((sum, { count }, i) => sum + (sets[i] === set ? 0 : count), 0),
-    here: namesAny(place, classes, at),
-    oversight: classes.some(({ subject }) => hasOversight(index, subject, place, at)),
-  };
+  /** What the subjects have at a place, and how many have just that. Whoever owns a draft, or holds a pass, counts alone. */
+  private cellsAt(place: CompiledPlace): { cell: number; count: number }[] {
+    const { index, at } = this;
+    if (this.subjects.length === 1) return this.subjects.map((subject) => ({ cell: decide(index, subject.at, place.at, at), count: 1 }));
+    const { cells, classOf } = rowOfPlace(index, place.at, at);
+    const owner = index.ownerGate[place.at] as number;
+    const alone = this.numbers.has(owner) ? owner : -1;
+    const found = [...this.countIn(classOf)].map(([number, { count }]) => ({
+      cell: cells[number] as number,
+      count: alone >= 0 && classOf[alone] === number ? count - 1 : count,
+    }));
+    if (alone >= 0) found.push({ cell: decide(index, alone, place.at, at), count: 1 });
+    return found.filter(({ count }) => count > 0);
+  }
+
+  private namedAt(place: CompiledPlace): boolean {
+    if (place.fresh || place.fences.length > 0) return true;
+    const running = place.grants.filter((grant) => grant.until > this.at);
+    if (running.length === 0) return false;
+    const { classOf } = rowOfPlace(this.index, place.at, this.at);
+    return [...this.countIn(classOf).values()].some(({ example }) => running.some((grant) => example.matches.has(grant.to)));
+  }
+
+  cell(place: CompiledPlace): GridCell | null {
+    if (this.subjects.length === 0) return null;
+    const found = this.cellsAt(place);
+    const set = found.reduce((common, { cell }) => common & cell, SET_OF_CELL);
+    return {
+      set,
+      level: levelOf(set),
+      more: found.reduce((sum, { cell, count }) => sum + ((cell & SET_OF_CELL) === set ? 0 : count), 0),
+      here: this.namedAt(place),
+      oversight: found.some(({ cell }) => (cell & OVERSEES) !== 0),
+    };
+  }
 }
 
 /** Whether somebody may know what others can do at a place: they admit people there, or oversee it (section 6a). */
-export function mayKnowOthers(access: Access, me: CompiledSubject, place: CompiledPlace): boolean {
-  const { set, oversight } = standing(access, me, place);
-  return oversight || (set & ADMIT) !== 0;
-}
+export const mayKnowOthers = (access: Access, me: CompiledSubject, place: CompiledPlace): boolean =>
+  tellsOfOthers(decide(access.index, me.at, place.at, access.at));
 
 /**
- * The cells of `index` (the rules now, or after a change) for every place where the asker may know what others can do
+ * The cells of `index` (the rules now, or after a change) at those of `places` where the asker may know what others can do
  * by the rules now; null where a column shows nobody.
  */
 export function cellsOf(
@@ -63,17 +92,17 @@ export function cellsOf(
   me: CompiledSubject,
   index: AccessIndex,
   columns: readonly string[],
+  places: readonly CompiledPlace[],
 ): Map<string, (GridCell | null)[]> {
-  const owners = ownersOfUnpublished(index);
-  const classes = columns.map((column) => classesOf(index, subjectsOfColumn(index, column), owners));
+  const shown = columns.map((column) => new Column(index, subjectsOfColumn(index, column), access.at));
   const rows = new Map<string, (GridCell | null)[]>();
-  for (const known of access.index.places) {
+  for (const known of places) {
     if (!mayKnowOthers(access, me, known)) continue;
     const place = placeOf(index, known.place.id);
     if (place)
       rows.set(
         place.place.id,
-        classes.map((it) => (it.length === 0 ? null : cell(index, place, it, access.at))),
+        shown.map((column) => column.cell(place)),
       );
   }
   return rows;

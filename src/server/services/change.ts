@@ -2,12 +2,14 @@
 
 import { arrayContains, desc, eq } from "drizzle-orm";
 import type { Preview } from "../../contracts/answers.ts";
-import { isSiteKeeper, judgeChange, type Verdict } from "../../core/access/authority.ts";
-import { checkDocument } from "../../core/access/check.ts";
-import { type AccessIndex, type CompiledSubject, compile, placeOf } from "../../core/access/compile.ts";
+import { type AccessIndex, type CompiledSubject, placeOf } from "../../core/access/accessIndex.ts";
+import { judgeChange, type Verdict } from "../../core/access/authority.ts";
+import { checkEdits } from "../../core/access/check.ts";
 import type { DocumentError } from "../../core/access/document.ts";
-import { applyEdits, type Edit, type EditConflict, invertEdits } from "../../core/access/edits.ts";
+import { type Edit, type EditConflict, invertEdits, placeOfEdit } from "../../core/access/edits.ts";
+import { isSiteKeeper } from "../../core/access/judge.ts";
 import { parseEdits } from "../../core/access/parse.ts";
+import { update } from "../../core/access/update.ts";
 import { type Access, maySee, readAccess, subjectFor } from "../access/current.ts";
 import { inChange, inSnapshot, type Tx } from "../db/client.ts";
 import { writeDifference } from "../db/document.ts";
@@ -30,10 +32,19 @@ interface Planned {
 const unsound = (errors: readonly DocumentError[]) =>
   badRequest(`This cannot be a rule: ${errors.map((error) => error.message).join("; ")}.`, errors);
 
+/** Places that an edit names and that its maker must be able to see; one that it starts is not there yet. */
+function placesNamed(edit: Edit): string[] {
+  if (edit.kind === "start") return [edit.parent];
+  const own = placeOfEdit(edit);
+  return [...(own === null ? [] : [own]), ...(edit.kind === "move" ? [edit.to] : [])];
+}
+
 function checkSeen(access: Access, me: CompiledSubject, edits: readonly Edit[]): void {
   for (const edit of edits) {
-    const place = placeOf(access.index, edit.kind === "start" ? edit.parent : edit.place);
-    if (!place || !maySee(access, me, place)) throw notThere();
+    for (const id of placesNamed(edit)) {
+      const place = placeOf(access.index, id);
+      if (!place || !maySee(access, me, place)) throw notThere();
+    }
   }
 }
 
@@ -50,14 +61,16 @@ function maySeeEntry(access: Access, me: CompiledSubject, entry: { maker: string
 async function describeConflicts(tx: Tx, access: Access, me: CompiledSubject, conflicts: readonly EditConflict[]) {
   const names = namesFor(access, me);
   const told = conflicts.map(async ({ edit, message }) => {
+    const id = placeOfEdit(edit);
+    if (id === null) return { place: null, title: "people, groups and pledges", message };
     const [last] = await tx
       .select()
       .from(ledger)
-      .where(arrayContains(ledger.places, [edit.place]))
+      .where(arrayContains(ledger.places, [id]))
       .orderBy(desc(ledger.seq))
       .limit(1);
     const by = last?.maker && maySeeEntry(access, me, last) ? ` (entry ${last.seq}, by ${names.person(last.maker)})` : "";
-    return { place: edit.place, title: names.place(edit.place), message: `${message}${by}` };
+    return { place: id, title: names.place(id), message: `${message}${by}` };
   });
   return Promise.all(told);
 }
@@ -71,17 +84,17 @@ async function planChange(tx: Tx, order: Pick<ChangeOrder, "maker" | "edits" | "
   if (!parsed.ok) throw unsound(parsed.errors);
   const { edits } = parsed;
   checkSeen(access, me, edits);
-  const applied = applyEdits(access.index.document, edits);
-  if (!applied.ok) {
-    const conflicts = await describeConflicts(tx, access, me, applied.conflicts);
+  const updated = update(access.index, edits);
+  if (!updated.ok) {
+    const conflicts = await describeConflicts(tx, access, me, updated.conflicts);
     throw changedMeanwhile(
       `Somebody changed this meanwhile: ${conflicts.map((it) => `${it.title}: ${it.message}`).join("; ")}. What you prepared is kept.`,
       conflicts,
     );
   }
-  const errors = checkDocument(applied.document);
+  const after = updated.index;
+  const errors = checkEdits(after, edits);
   if (errors.length > 0) throw unsound(errors);
-  const after = compile(applied.document);
   const verdict = judgeChange(access.index, after, { edits, maker, at: access.at, ...(reason ? { reason } : {}) });
   return { access, me, edits, after, verdict };
 }
@@ -94,8 +107,10 @@ export async function previewChange(maker: string, edits: readonly Edit[], colum
     const forbidden = verdict.refusals.find((refusal) => refusal.code === "notAllowed");
     if (forbidden) throw refused(forbidden.message, verdict.refusals);
     const titles = namesFor(access, me);
-    const before = cellsOf(access, me, access.index, columns);
-    const then = cellsOf(access, me, after, columns);
+    const touched = new Set(verdict.ripple.entries.flatMap((entry) => entry.places));
+    const places = [...touched].flatMap((id) => placeOf(access.index, id) ?? []);
+    const before = cellsOf(access, me, access.index, columns, places);
+    const then = cellsOf(access, me, after, columns, places);
     const cells = [...before].flatMap(([place, row]) =>
       columns.flatMap((column, i) => {
         const [a, b] = [row[i], then.get(place)?.[i]];
@@ -137,7 +152,7 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
       ripple: rippleView(access, me, verdict.ripple),
     });
   }
-  const touched = new Set(edits.map((edit) => edit.place));
+  const touched = new Set(edits.flatMap((edit) => placeOfEdit(edit) ?? []));
   const entry = await appendEntry(
     tx,
     {

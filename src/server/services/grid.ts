@@ -3,7 +3,7 @@
 import { asc } from "drizzle-orm";
 import type { Grid, GridColumn, GridRow } from "../../contracts/answers.ts";
 import { READ } from "../../core/access/abilities.ts";
-import { type CompiledPlace, type CompiledSubject, peopleOf } from "../../core/access/compile.ts";
+import { type CompiledPlace, type CompiledSubject, peopleOf } from "../../core/access/accessIndex.ts";
 import { effectiveSet } from "../../core/access/evaluate.ts";
 import { type Access, maySee, readAccess, subjectFor } from "../access/current.ts";
 import { inSnapshot, type Tx } from "../db/client.ts";
@@ -70,16 +70,13 @@ export async function readGrid(asker: string, columnKeys: readonly string[]): Pr
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
     const columns = columnsFor(access, me, columnKeys);
-    const cells = cellsOf(
-      access,
-      me,
-      access.index,
-      columns.map(({ key }) => key),
-    );
+    const shown = visibleTree(access, me, await arrangement(tx));
+    const keys = columns.map(({ key }) => key);
+    const cells = cellsOf(access, me, access.index, keys, shown);
     const guests = subjectsOfColumn(access.index, "guests");
     const rowOf = new Map<number, number>();
     const rows: GridRow[] = [];
-    for (const place of visibleTree(access, me, await arrangement(tx))) {
+    for (const place of shown) {
       const parent = rowOf.get(place.parent) ?? -1;
       const seen = maySee(access, me, place);
       const known = mayKnowOthers(access, me, place);

@@ -2,8 +2,9 @@
 
 import { and, desc, eq, inArray, isNotNull, lt, or, sql } from "drizzle-orm";
 import type { LedgerLine, LedgerPage } from "../../contracts/answers.ts";
-import { isSiteKeeper } from "../../core/access/authority.ts";
-import { type CompiledSubject, placeOf } from "../../core/access/compile.ts";
+import { type CompiledSubject, placeOf } from "../../core/access/accessIndex.ts";
+import { placeOfEdit } from "../../core/access/edits.ts";
+import { isSiteKeeper } from "../../core/access/judge.ts";
 import { editSentence } from "../../core/access/sentences.ts";
 import { type Access, readAccess, subjectFor } from "../access/current.ts";
 import { inSnapshot } from "../db/client.ts";
@@ -37,7 +38,10 @@ const ACTS: Record<string, string> = {
 /** One entry in words, for one asker. */
 function lineOf(access: Access, me: CompiledSubject, row: typeof ledger.$inferSelect, takenBackBy: number | null): LedgerLine {
   const names = namesFor(access, me);
-  const told = row.edits.map((edit) => ({ place: edit.place, title: names.place(edit.place), text: editSentence(edit, names) }));
+  const told = row.edits.map((edit) => {
+    const place = placeOfEdit(edit);
+    return { place, title: place === null ? "" : names.place(place), text: editSentence(edit, names) };
+  });
   const version =
     row.detail.version === undefined
       ? []

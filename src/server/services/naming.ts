@@ -1,5 +1,5 @@
 /** Names of things for one asker: what they may not know of is described, never named. */
-import { type CompiledSubject, placeOf } from "../../core/access/compile.ts";
+import { type CompiledSubject, placeOf } from "../../core/access/accessIndex.ts";
 import { subjectOfKey } from "../../core/access/document.ts";
 import type { Names } from "../../core/access/sentences.ts";
 import { type Access, maySee } from "../access/current.ts";

@@ -1,10 +1,10 @@
 /** From a wish in a cell to a change in the tray (access-model.md, section 12). */
 import type { ProposalView, ProposedChange } from "../../contracts/answers.ts";
 import { LEVELS } from "../../core/access/abilities.ts";
-import { compile } from "../../core/access/compile.ts";
-import { applyEdits, type Edit } from "../../core/access/edits.ts";
+import type { Edit } from "../../core/access/edits.ts";
 import { type Candidate, propose, type Weight } from "../../core/access/propose.ts";
 import { editSentence, explanationText } from "../../core/access/sentences.ts";
+import { update } from "../../core/access/update.ts";
 import type { Wish } from "../../core/access/wishes.ts";
 import { readAccess, seenPlace, subjectFor } from "../access/current.ts";
 import { inSnapshot } from "../db/client.ts";
@@ -38,9 +38,13 @@ export async function readProposal(
     const me = subjectFor(access, asker);
     const place = seenPlace(access, me, placeId);
     if (!mayKnowOthers(access, me, place)) throw refused("You may not change who has access here: that needs Keeper, or oversight.");
-    const staged = applyEdits(access.index.document, waiting);
+    const staged = update(access.index, waiting);
     if (!staged.ok) throw changedMeanwhile("What waits in the tray no longer fits. Look at it, then try again.", staged.conflicts);
-    const proposal = propose(staged.document, placeId, wishes, access.at);
+    const proposal = propose(
+      staged.index,
+      wishes.map((wish) => ({ ...wish, place: placeId })),
+      access.at,
+    );
     const names = namesFor(access, me);
     const view = (candidate: Candidate): ProposedChange => ({
       edits: candidate.edits,
@@ -51,7 +55,7 @@ export async function readProposal(
     return {
       best: best ?? null,
       others,
-      exceptions: proposal.exceptions.map((key) => subjectName({ ...access, index: compile(staged.document) }, names, key)),
+      exceptions: proposal.exceptions.map((key) => subjectName({ ...access, index: staged.index }, names, key)),
       alreadySo: proposal.alreadySo,
       reason: best || proposal.alreadySo ? "" : reasonOf(),
     };

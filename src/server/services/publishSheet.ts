@@ -3,7 +3,8 @@
 import { desc, eq } from "drizzle-orm";
 import type { PublishSheet } from "../../contracts/answers.ts";
 import { READ } from "../../core/access/abilities.ts";
-import { type AccessIndex, type CompiledPlace, type CompiledSubject, compile, placeOf } from "../../core/access/compile.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf } from "../../core/access/accessIndex.ts";
+import { compile } from "../../core/access/compile.ts";
 import { applyEdits, type Edit } from "../../core/access/edits.ts";
 import { effectiveSet } from "../../core/access/evaluate.ts";
 import { type PageBody, pagesLinkedFrom } from "../../core/content/body.ts";

@@ -6,7 +6,7 @@
 import { and, asc, desc, eq, sql } from "drizzle-orm";
 import type { FoundPlace, ReaderLink } from "../../contracts/answers.ts";
 import { READ, REVISE } from "../../core/access/abilities.ts";
-import { below, type CompiledPlace, type CompiledSubject, pathOf, placeOf, subjectOf } from "../../core/access/compile.ts";
+import { below, type CompiledPlace, type CompiledSubject, pathOf, placeOf, subjectOf } from "../../core/access/accessIndex.ts";
 import type { PageState } from "../../core/access/document.ts";
 import { effectiveSet } from "../../core/access/evaluate.ts";
 import { opensByStepIn, type StepIn } from "../../core/access/steppingIn.ts";

@@ -3,7 +3,7 @@
 import { createHash } from "node:crypto";
 import type { RippleLine, RippleView } from "../../contracts/answers.ts";
 import { type Ability, describeSet, maskOf } from "../../core/access/abilities.ts";
-import { type CompiledSubject, placeOf, type SubjectClass } from "../../core/access/compile.ts";
+import { type CompiledSubject, placeOf, type SubjectClass } from "../../core/access/accessIndex.ts";
 import { countRipple, isEmptyRipple, type Ripple, type RippleEntry } from "../../core/access/ripple.ts";
 import { abilityPhrase } from "../../core/access/sentences.ts";
 import { type Access, maySee } from "../access/current.ts";

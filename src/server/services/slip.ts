@@ -3,7 +3,7 @@
 import { and, arrayContains, desc, eq, gte, sum } from "drizzle-orm";
 import type { Slip, SlipPerson } from "../../contracts/answers.ts";
 import { type AbilitySet, ADD, describeSet, levelWithin, REVISE } from "../../core/access/abilities.ts";
-import { type CompiledPlace, pathOf } from "../../core/access/compile.ts";
+import { type CompiledPlace, pathOf } from "../../core/access/accessIndex.ts";
 import { subjectKey } from "../../core/access/document.ts";
 import { effectiveSet, hasOversight } from "../../core/access/evaluate.ts";
 import { fenceSentence, grantSentence, principalName } from "../../core/access/sentences.ts";

@@ -1,7 +1,7 @@
 /** Why a column shows what it shows at a place: an answer in one sentence, and the steps to it. */
 import type { WhyAnswer } from "../../contracts/answers.ts";
 import { ABILITIES, type Ability, abilitiesIn, describeSet } from "../../core/access/abilities.ts";
-import type { CompiledPlace, CompiledSubject } from "../../core/access/compile.ts";
+import type { CompiledPlace, CompiledSubject } from "../../core/access/accessIndex.ts";
 import { subjectKey } from "../../core/access/document.ts";
 import { effectiveSet, oversightFrom } from "../../core/access/evaluate.ts";
 import { explain } from "../../core/access/explain.ts";

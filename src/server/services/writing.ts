@@ -3,7 +3,7 @@
 import { and, desc, eq, sql } from "drizzle-orm";
 import type { WorkingPage } from "../../contracts/answers.ts";
 import { ADD, PUBLISH, REVISE } from "../../core/access/abilities.ts";
-import { type CompiledPlace, placeOf } from "../../core/access/compile.ts";
+import { type CompiledPlace, placeOf } from "../../core/access/accessIndex.ts";
 import { effectiveSet } from "../../core/access/evaluate.ts";
 import { checkBody, emptyBody, type PageBody } from "../../core/content/body.ts";
 import { type Access, maySee, readAccess, seenPlace, subjectFor } from "../access/current.ts";

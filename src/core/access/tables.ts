@@ -1,0 +1,285 @@
+/**
+ * Quick answers by classes. Every space is a block; in a block, places that cannot differ in what they give anybody share
+ * a row, and subjects that no rule of the block tells apart share a class. A row holds one cell for each class, worked
+ * out when first asked for. Own drafts and passes concern one subject at one place each and are walked (`evaluate.ts`).
+ */
+import { ADMIT, GOVERN, LEFT_BY_WRITE_FENCE, LEFT_WHEN_ARCHIVED, LEFT_WHEN_BINNED, NOTHING, RETIRE, REVISE } from "./abilities.ts";
+import type { AccessIndex, CompiledFence, CompiledPlace } from "./accessIndex.ts";
+import type { PageState } from "./document.ts";
+import { effectiveSet, hasOversight } from "./evaluate.ts";
+import type { Block, Row, Tables } from "./rows.ts";
+import { ACCOUNTS, type CompiledSubject, MEMBERS, PUBLIC } from "./subjects.ts";
+
+/** A cell: the effective set as a mask, and this bit where there is oversight. */
+export type Cell = number;
+export const OVERSEES: Cell = 1 << 9;
+export const SET_OF_CELL: Cell = OVERSEES - 1;
+
+/** The first classes: those of subjects whom no group and no person's own rule tells apart. */
+export const PUBLIC_CLASS = 0;
+export const PASS_CLASS = 1;
+const SUSPENDED = 2;
+const GUEST = 3;
+const MEMBER = 4;
+const KINDS = 5;
+
+const kindOf = (subject: CompiledSubject): number => {
+  if (subject.pass) return PASS_CLASS;
+  if (!subject.person) return PUBLIC_CLASS;
+  return subject.suspended ? SUSPENDED : subject.class === "guests" ? GUEST : MEMBER;
+};
+
+/** Every rule-bearing place on the paths of a block's places. */
+function ruledPlaces(index: AccessIndex, block: Block): Set<CompiledPlace> {
+  const found = new Set<CompiledPlace>();
+  for (const { example } of block.rows) {
+    let here = index.places[example.ruled];
+    while (here && !found.has(here)) {
+      found.add(here);
+      here = index.places[index.places[here.parent]?.ruled ?? -1];
+    }
+  }
+  return found;
+}
+
+/** Principals that rules on the paths of a block's places name. */
+export function namedIn(index: AccessIndex, block: Block): ReadonlySet<number> {
+  if (!block.named) {
+    const named = new Set<number>();
+    for (const place of ruledPlaces(index, block)) {
+      for (const grant of place.grants) named.add(grant.to);
+      for (const fence of place.fences) for (const principal of fence.admits) named.add(principal);
+    }
+    block.named = named;
+  }
+  return block.named;
+}
+
+/** The instants between which no grant of a block begins to have ended. */
+function windowAround(index: AccessIndex, block: Block, at: number): { from: number; until: number } {
+  let from = Number.NEGATIVE_INFINITY;
+  let until = Number.POSITIVE_INFINITY;
+  for (const place of ruledPlaces(index, block)) {
+    for (const grant of place.grants) {
+      if (grant.until <= at) from = Math.max(from, grant.until);
+      else until = Math.min(until, grant.until);
+    }
+  }
+  return { from, until };
+}
+
+/** Splits the subjects, one principal after another, until no rule of the block tells two of one class apart. */
+function partition(index: AccessIndex, named: ReadonlySet<number>) {
+  const { subjects, matching } = index;
+  const classOf = subjects.length < 0xffff ? new Uint16Array(subjects.length) : new Uint32Array(subjects.length);
+  for (let i = 0; i < subjects.length; i++) classOf[i] = kindOf(subjects[i] as CompiledSubject);
+  const kinds: number[] = Array.from({ length: KINDS }, (_, kind) => kind);
+  const bornOf: { from: number; by: number }[] = kinds.map(() => ({ from: -1, by: -1 }));
+  for (const principal of named) {
+    const moved = new Map<number, number>();
+    for (const subject of matching[principal] ?? []) {
+      const old = classOf[subject] as number;
+      let fresh = moved.get(old);
+      if (fresh === undefined) {
+        fresh = kinds.length;
+        moved.set(old, fresh);
+        kinds.push(kinds[old] as number);
+        bornOf.push({ from: old, by: principal });
+      }
+      classOf[subject] = fresh;
+    }
+  }
+  return { classOf, kinds: Uint8Array.from(kinds), bornOf };
+}
+
+function tablesFor(index: AccessIndex, block: Block, at: number): Tables {
+  const { classOf, kinds, bornOf } = partition(index, namedIn(index, block));
+  const counts = new Int32Array(kinds.length);
+  const examples: (CompiledSubject | undefined)[] = new Array(kinds.length).fill(undefined);
+  for (let i = 0; i < classOf.length; i++) {
+    const number = classOf[i] as number;
+    if (counts[number] === 0) examples[number] = index.subjects[i];
+    counts[number] = (counts[number] as number) + 1;
+  }
+  const classesOf = new Map<number, number[]>();
+  for (let number = KINDS; number < kinds.length; number++) {
+    if (counts[number] === 0) continue;
+    for (let { from, by } = bornOf[number] as { from: number; by: number }; by >= 0; { from, by } = bornOf[from] as (typeof bornOf)[0]) {
+      const list = classesOf.get(by);
+      if (list) list.push(number);
+      else classesOf.set(by, [number]);
+    }
+  }
+  return { ...windowAround(index, block, at), classOf, examples, counts, kinds, classesOf, cells: new Array(block.rows.length) };
+}
+
+/** The tables of a block at an instant, worked out where they are missing or out of date. */
+export function tablesAt(index: AccessIndex, block: Block, at: number): Tables {
+  const known = block.tables;
+  if (known && at >= known.from && at < known.until) return known;
+  block.tables = tablesFor(index, block, at);
+  return block.tables;
+}
+
+/** What the rules above a row leave every class: grants by class, what fences leave, oversight. */
+interface Tally {
+  fromPublic: number;
+  toAccounts: number;
+  toMembers: number;
+  fromOthers: Uint16Array;
+  left: Uint16Array;
+  oversees: Uint8Array;
+  allOversee: boolean;
+  letIn: Uint8Array;
+  everybodyLetIn: number;
+}
+
+function addGrants(tally: Tally, place: CompiledPlace, tables: Tables, at: number, inScope: boolean): void {
+  for (const { to, mask, until } of place.grants) {
+    if (until <= at) continue;
+    const governs = (mask & GOVERN) !== 0;
+    if (to > MEMBERS) {
+      for (const number of tables.classesOf.get(to) ?? []) {
+        if (inScope) tally.fromOthers[number] = (tally.fromOthers[number] as number) | mask;
+        if (governs && tables.kinds[number] === MEMBER) tally.oversees[number] = 1;
+      }
+    } else if (governs && to === MEMBERS) tally.allOversee = true;
+    if (!inScope || to > MEMBERS) continue;
+    if (to === PUBLIC) tally.fromPublic |= mask;
+    else if (to === ACCOUNTS) tally.toAccounts |= mask;
+    else tally.toMembers |= mask;
+  }
+}
+
+/** Lowest kind of class a fence admits whole: all, all accounts, all members; more than there are where none. */
+const admittedKind = (fence: CompiledFence): number =>
+  fence.admits.includes(PUBLIC) ? 0 : fence.admits.includes(ACCOUNTS) ? GUEST : fence.admits.includes(MEMBERS) ? MEMBER : KINDS;
+
+function addFence(tally: Tally, fence: CompiledFence, tables: Tables): void {
+  const kind = admittedKind(fence);
+  if (kind === 0) return;
+  const leaves = fence.kind === "read" ? NOTHING : LEFT_BY_WRITE_FENCE;
+  const admitted = new Uint8Array(tables.kinds.length);
+  for (const principal of fence.admits) for (const number of tables.classesOf.get(principal) ?? []) admitted[number] = 1;
+  for (let number = 0; number < admitted.length; number++) {
+    if (admitted[number] === 0 && (tables.kinds[number] as number) < kind) tally.left[number] = (tally.left[number] as number) & leaves;
+  }
+}
+
+/** Who is let in before the page is live: classes, and the lowest kind of class let in whole. */
+function addHelpers(tally: Tally, place: CompiledPlace, tables: Tables, at: number): void {
+  for (const { to, draft, until } of place.grants) {
+    if (!draft || until <= at) continue;
+    for (const number of tables.classesOf.get(to) ?? []) tally.letIn[number] = 1;
+    if (to <= ACCOUNTS) tally.everybodyLetIn = Math.min(tally.everybodyLetIn, GUEST);
+    else if (to === MEMBERS) tally.everybodyLetIn = Math.min(tally.everybodyLetIn, MEMBER);
+  }
+}
+
+function tallyOf(index: AccessIndex, place: CompiledPlace, tables: Tables, at: number): Tally {
+  const size = tables.kinds.length;
+  const tally: Tally = {
+    fromPublic: NOTHING,
+    toAccounts: NOTHING,
+    toMembers: NOTHING,
+    fromOthers: new Uint16Array(size),
+    left: new Uint16Array(size).fill(SET_OF_CELL),
+    oversees: new Uint8Array(size),
+    allOversee: false,
+    letIn: new Uint8Array(size),
+    everybodyLetIn: KINDS,
+  };
+  let inScope = true;
+  for (let here = index.places[place.ruled]; here; here = index.places[index.places[here.parent]?.ruled ?? -1]) {
+    addGrants(tally, here, tables, at, inScope);
+    if (here.fresh) inScope = false;
+    for (const fence of here.fences) addFence(tally, fence, tables);
+  }
+  if (place.unpublished) addHelpers(tally, place, tables, at);
+  return tally;
+}
+
+const gate = (state: PageState, kind: number, set: number): number => {
+  if (state === "archived") return kind === MEMBER ? set & LEFT_WHEN_ARCHIVED : NOTHING;
+  if (state === "binned") return kind === MEMBER && set & RETIRE ? set & LEFT_WHEN_BINNED : NOTHING;
+  return set;
+};
+
+/**
+ * The cells of one row: sections 5 and 6 for every class of a block at once. With `statesAside` step 5 is left out: what
+ * the rules give, whatever state page and space are in.
+ */
+export function rowCells(index: AccessIndex, block: Block, tables: Tables, row: number, at: number, statesAside = false): Uint16Array {
+  const place = (block.rows[row] as Row).example;
+  const tally = tallyOf(index, place, tables, at);
+  const spaceState = place.space >= 0 && place.space !== place.at ? (index.places[place.space] as CompiledPlace).place.state : "live";
+  const ownState = place.place.kind === "site" ? "live" : place.place.state;
+  const cells = new Uint16Array(tables.kinds.length);
+  for (let number = 0; number < cells.length; number++) {
+    const kind = tables.kinds[number] as number;
+    if (kind === SUSPENDED) continue;
+    const left = tally.left[number] as number;
+    const open = tally.fromPublic & left;
+    const others = ((tally.fromOthers[number] as number) | tally.toAccounts | (kind === MEMBER ? tally.toMembers : 0)) & left;
+    let set = kind === MEMBER ? open | others : (open & place.outsiderCeiling) | (kind === GUEST ? others & place.guestCeiling : NOTHING);
+    if (!statesAside) {
+      if (place.unpublished) {
+        const helped = tally.letIn[number] === 1 || kind >= tally.everybodyLetIn;
+        if (kind < GUEST || !(set & REVISE || helped)) set = NOTHING;
+      }
+      set = gate(spaceState, kind, gate(ownState, kind, set));
+    }
+    const oversees = kind === MEMBER && (tally.allOversee || tally.oversees[number] === 1);
+    cells[number] = oversees ? set | OVERSEES : set;
+  }
+  return cells;
+}
+
+/** So many cells (two bytes each) are kept at most; past that all are dropped and worked out again as they are asked for. */
+const MOST_CELLS = 40_000_000;
+
+/** The cells of a row, kept for the next question. */
+export function keptCells(index: AccessIndex, block: Block, tables: Tables, row: number, at: number): Uint16Array {
+  const known = tables.cells[row];
+  if (known) return known;
+  const cells = rowCells(index, block, tables, row, at);
+  index.kept.cells += cells.length;
+  if (index.kept.cells > MOST_CELLS) {
+    for (const other of index.blocks) other.tables?.cells.fill(undefined);
+    index.kept.cells = cells.length;
+  }
+  tables.cells[row] = cells;
+  return cells;
+}
+
+/** One subject at one place by walking up its path, as a cell. */
+export function walkedCell(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): Cell {
+  return effectiveSet(index, subject, place, at) | (hasOversight(index, subject, place, at) ? OVERSEES : 0);
+}
+
+/**
+ * The effective set and oversight of a subject at a place, both by number, at an instant (milliseconds since the epoch):
+ * the same answer as `effectiveSet` and `hasOversight` (sections 5 and 6), from tables; O(1) once its row is known.
+ */
+export function decide(index: AccessIndex, subject: number, place: number, at: number): Cell {
+  const block = index.blocks[index.blockOf[place] as number] as Block;
+  let tables = block.tables;
+  if (tables === null || at < tables.from || at >= tables.until) tables = tablesAt(index, block, at);
+  const number = tables.classOf[subject] as number;
+  if (number === PASS_CLASS || index.ownerGate[place] === subject) {
+    return walkedCell(index, index.subjects[subject] as CompiledSubject, index.places[place] as CompiledPlace, at);
+  }
+  const row = index.rowOf[place] as number;
+  const cells = tables.cells[row] ?? keptCells(index, block, tables, row, at);
+  return cells[number] as number;
+}
+
+/** The cells of the row a place is in, by class, and the class of each subject. Own drafts and passes are not in them. */
+export function rowOfPlace(index: AccessIndex, place: number, at: number): { cells: Uint16Array; classOf: Uint16Array | Uint32Array } {
+  const block = index.blocks[index.blockOf[place] as number] as Block;
+  const tables = tablesAt(index, block, at);
+  return { cells: keptCells(index, block, tables, index.rowOf[place] as number, at), classOf: tables.classOf };
+}
+
+/** Whether a cell lets its subject know what others can do there (section 6a): `admit`, or oversight. */
+export const tellsOfOthers = (cell: Cell): boolean => (cell & (ADMIT | OVERSEES)) !== 0;

@@ -1,0 +1,165 @@
+/**
+ * Taking in a change: the index after some edits, made from the index before. Whatever the edits do not touch is shared
+ * between the two, so that comparing them (`ripple.ts`) looks at the rest only.
+ */
+
+import { type AccessIndex, type CompiledPlace, placeOf } from "./accessIndex.ts";
+import { compilePlace, NO_RULES } from "./compile.ts";
+import type { AccessDocument, Person } from "./document.ts";
+import { applyEdits, type Edit, type EditConflict, placeOfEdit } from "./edits.ts";
+import { type Block, gatherRows, ownerGateOf } from "./rows.ts";
+import { namedIn } from "./tables.ts";
+import { updateCast } from "./updateCast.ts";
+
+export type Updated = { ok: true; index: AccessIndex } | { ok: false; conflicts: EditConflict[] };
+
+/** Makes edits and returns the index of what comes of them, or every edit that does not fit. The index before stays as it is. */
+export function update(before: AccessIndex, edits: readonly Edit[]): Updated {
+  const applied = applyEdits(before.document, edits, (id) => before.placeNumbers.get(id));
+  if (!applied.ok) return applied;
+  return { ok: true, index: new Update(before, applied.document, edits).index() };
+}
+
+class Update {
+  private readonly places: CompiledPlace[];
+  private readonly dirty = new Set<number>();
+  /** Blocks whose places came, went or changed, so that their rows are gathered anew. */
+  private readonly reshaped = new Set<number>();
+  private readonly cast;
+  private readonly placeNumbers;
+  private readonly blockOf: Int32Array;
+
+  constructor(
+    private readonly before: AccessIndex,
+    private readonly document: AccessDocument,
+    private readonly edits: readonly Edit[],
+  ) {
+    this.cast = updateCast(before, document, edits);
+    this.placeNumbers = before.placeNumbers.with(edits.flatMap((edit) => (edit.kind === "start" ? [edit.place] : [])));
+    this.places = [...before.places];
+    this.blockOf = new Int32Array(document.places.length);
+    this.blockOf.set(before.blockOf);
+  }
+
+  index(): AccessIndex {
+    const { before, document } = this;
+    for (const edit of this.edits) if (edit.kind === "start" || edit.kind === "move") this.hang(edit);
+    const touched = new Set(this.edits.map((edit) => (edit.kind === "pass" ? null : placeOfEdit(edit))));
+    for (const id of touched) if (id !== null) this.remake(this.placeNumbers.get(id) as number);
+    this.spreadToPeople();
+    const rowOf = new Int32Array(document.places.length);
+    rowOf.set(before.rowOf);
+    const blocks = [...before.blocks];
+    for (const number of this.dirty) blocks[number] = this.renewedBlock(number, rowOf);
+    return {
+      ...this.cast.cast,
+      document,
+      places: this.places,
+      placeNumbers: this.placeNumbers,
+      site: before.site,
+      blocks,
+      blockOf: this.blockOf,
+      rowOf,
+      ownerGate: this.ownerGate(touched),
+      kept: before.kept,
+    };
+  }
+
+  /** Hangs a place that starts or moves under its new parent. */
+  private hang(edit: Extract<Edit, { kind: "start" | "move" }>): void {
+    const at = this.placeNumbers.get(edit.place) as number;
+    const children = (id: string, change: (list: readonly number[]) => readonly number[]) => {
+      const number = this.placeNumbers.get(id) as number;
+      const place = this.places[number] as CompiledPlace;
+      this.places[number] = { ...place, children: change(place.children) };
+      this.mark(this.blockOf[number] as number, true);
+    };
+    if (edit.kind === "move") children(edit.from, (list) => list.filter((it) => it !== at));
+    children(edit.kind === "move" ? edit.to : edit.parent, (list) => [...list, at]);
+    if (edit.kind !== "start") return;
+    // Stands in for the place until it is compiled, so that several edits may follow on one another.
+    const above = this.places[this.placeNumbers.get(edit.parent) as number] as CompiledPlace;
+    this.places[at] = this.compiled(at, above, NO_RULES);
+    this.blockOf[at] = this.blockOf[above.at] as number;
+  }
+
+  private compiled(at: number, above: CompiledPlace | undefined, children: readonly number[]): CompiledPlace {
+    const { document, cast } = this;
+    return compilePlace(document.places[at] as AccessDocument["places"][number], at, above, children, document, cast.cast.principalNumbers);
+  }
+
+  private mark(block: number, reshaped: boolean): void {
+    this.dirty.add(block);
+    if (reshaped) this.reshaped.add(block);
+  }
+
+  /** Compiles a place anew, and whatever is in it as far as that changes what it takes over from above. */
+  private remake(root: number): void {
+    const waiting = [root];
+    for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
+      const old = this.places[at] as CompiledPlace;
+      const parent = this.document.places[at]?.parent;
+      const above = parent === undefined ? undefined : this.places[this.placeNumbers.get(parent) as number];
+      const made = this.compiled(at, above, old.children);
+      this.places[at] = made;
+      this.mark(this.blockOf[at] as number, true);
+      if (made.space !== at && above && made.space >= 0) this.blockOf[at] = this.blockOf[made.space] as number;
+      this.mark(this.blockOf[at] as number, true);
+      if (at === this.before.site) for (let block = 0; block < this.before.blocks.length; block++) this.mark(block, false);
+      if (takesOverDifferently(old, made) || this.before.places[at]?.space !== made.space) waiting.push(...made.children);
+    }
+  }
+
+  /** Blocks in which somebody now counts differently: whole audiences changed, or a principal that a rule there names. */
+  private spreadToPeople(): void {
+    const { everywhere, principals } = this.cast.changed;
+    if (!everywhere && principals.size === 0) return;
+    this.before.blocks.forEach((block, number) => {
+      const named = namedIn(this.before, block);
+      if (everywhere || [...principals].some((principal) => named.has(principal))) this.mark(number, false);
+    });
+  }
+
+  private renewedBlock(number: number, rowOf: Int32Array): Block {
+    const old = this.before.blocks[number] as Block;
+    if (!this.reshaped.has(number)) return { ...old, named: null, tables: null };
+    const places = old.places.filter((at) => this.blockOf[at] === number);
+    const known = new Set(places);
+    for (const edit of this.edits) {
+      if (edit.kind !== "start" && edit.kind !== "move") continue;
+      const waiting = [this.placeNumbers.get(edit.place) as number];
+      for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
+        if (this.blockOf[at] === number && !known.has(at)) {
+          known.add(at);
+          places.push(at);
+        }
+        waiting.push(...(this.places[at] as CompiledPlace).children);
+      }
+    }
+    return gatherRows(old.space, places, this.places, rowOf);
+  }
+
+  private ownerGate(touched: ReadonlySet<string | null>): Int32Array {
+    const gate = new Int32Array(this.document.places.length);
+    gate.set(this.before.ownerGate);
+    const renew = (place: CompiledPlace) => {
+      gate[place.at] = ownerGateOf(this.cast.cast, place);
+    };
+    for (const id of touched) {
+      const place = id === null ? undefined : placeOf({ ...this.before, places: this.places, placeNumbers: this.placeNumbers }, id);
+      if (place) renew(place);
+    }
+    // A guest who becomes a member owns drafts as one, and the other way round.
+    const people = new Set(this.edits.flatMap((edit) => (edit.kind === "person" ? [(edit.put as Person).id] : [])));
+    if (people.size > 0) for (const place of this.places) if (place.unpublished && people.has(place.place.owner ?? "")) renew(place);
+    return gate;
+  }
+}
+
+/** Whether what stands below a place takes over something else from it than before. */
+const takesOverDifferently = (old: CompiledPlace, made: CompiledPlace): boolean =>
+  old.ruled !== made.ruled ||
+  old.space !== made.space ||
+  old.outsiderCeiling !== made.outsiderCeiling ||
+  old.guestCeiling !== made.guestCeiling ||
+  old.passes !== made.passes;
