@@ -5,6 +5,7 @@ import { NOW, world } from "../../../test/reference/worlds.ts";
 import { ABILITIES, abilitiesIn, close, type Level, maskOf } from "./abilities.ts";
 import { placeOf, subjectOf } from "./accessIndex.ts";
 import { compile } from "./compile.ts";
+import { decide } from "./decide.ts";
 import type { AccessDocument, Grant, Place, Subject } from "./document.ts";
 import { subjectKey } from "./document.ts";
 import { applyEdits, type Edit, invertEdits } from "./edits.ts";
@@ -13,7 +14,7 @@ import { explain } from "./explain.ts";
 import { parseAccessDocument } from "./parse.ts";
 import { propose } from "./propose.ts";
 import { ripple } from "./ripple.ts";
-import { decide, OVERSEES } from "./tables.ts";
+import { OVERSEES } from "./tables.ts";
 import { coverage } from "./wishes.ts";
 
 const WORLDS = Number(process.env.TESORO_WORLDS ?? 5000);

@@ -1,6 +1,7 @@
 /** The compiled form of an access document, and how to find things in it. `compile.ts` makes it, `update.ts` brings it up to date. */
 import { type AccessDocument, type Place, type Principal, type Subject, subjectKey } from "./document.ts";
 import type { Numbering } from "./numbering.ts";
+import type { Quick } from "./quick.ts";
 import type { Block } from "./rows.ts";
 import { ACCOUNTS, type Cast, type CompiledSubject, MEMBERS, numberOfPrincipal } from "./subjects.ts";
 
@@ -52,7 +53,10 @@ export interface AccessIndex extends Cast {
   blockOf: Int32Array;
   rowOf: Int32Array;
   ownerGate: Int32Array;
-  /** Cells kept for quick answers, over all versions of this index that share them. */
+  /** Instants at which a grant or a pass ends, in order, milliseconds since the epoch; may hold some that nothing ends at any more. */
+  ends: Float64Array;
+  quick: Quick;
+  /** Cells kept in tables, over all versions of this index that share them. */
   kept: { cells: number };
 }
 

@@ -5,7 +5,9 @@
 import { close, GUEST_LIMIT, maskOf, OUTSIDER_LIMIT } from "./abilities.ts";
 import type { AccessIndex, CompiledPlace } from "./accessIndex.ts";
 import { type AccessDocument, type Ceilings, endOf, type PageState, type Place, type Principal } from "./document.ts";
+import { endsOf } from "./instants.ts";
 import { Numbering } from "./numbering.ts";
+import { Arena, Quick } from "./quick.ts";
 import { gatherBlocks, ownerGateOf } from "./rows.ts";
 import { compileCast, numberOfPrincipal } from "./subjects.ts";
 
@@ -19,7 +21,7 @@ export const isUnpublished = (place: Place): boolean => {
 
 export const NO_RULES: readonly never[] = [];
 
-/** Compiles one place; `above` is its parent, compiled, and `children` the numbers of what stands in it. */
+/** Compiles one place; `above` is its parent, compiled, `children` the numbers of what stands in it, `old` an earlier version of it. */
 export function compilePlace(
   place: Place,
   at: number,
@@ -27,6 +29,7 @@ export function compilePlace(
   children: readonly number[],
   document: AccessDocument,
   principals: Numbering,
+  old?: CompiledPlace,
 ): CompiledPlace {
   const fresh = place.stance === "fresh" && place.kind !== "site";
   const bears = fresh || place.grants.length > 0 || place.fences.length > 0;
@@ -40,16 +43,24 @@ export function compilePlace(
     children,
     space: place.kind === "space" ? at : (above?.space ?? -1),
     ruled: bears ? at : (above?.ruled ?? -1),
+    // Rules that did not change stay the very same lists: that tells what may be taken over from an earlier version.
     grants:
-      place.grants.length === 0
-        ? NO_RULES
-        : place.grants.map((grant) => ({
-            to: numberOf(grant.to),
-            mask: close(maskOf(grant.abilities)),
-            until: endOf(grant.until),
-            draft: grant.draft === true,
-          })),
-    fences: place.fences.length === 0 ? NO_RULES : place.fences.map((fence) => ({ kind: fence.kind, admits: fence.admits.map(numberOf) })),
+      old?.place.grants === place.grants
+        ? old.grants
+        : place.grants.length === 0
+          ? NO_RULES
+          : place.grants.map((grant) => ({
+              to: numberOf(grant.to),
+              mask: close(maskOf(grant.abilities)),
+              until: endOf(grant.until),
+              draft: grant.draft === true,
+            })),
+    fences:
+      old?.place.fences === place.fences
+        ? old.fences
+        : place.fences.length === 0
+          ? NO_RULES
+          : place.fences.map((fence) => ({ kind: fence.kind, admits: fence.admits.map(numberOf) })),
     fresh,
     outsiderCeiling: above ? narrow(above.outsiderCeiling, own.outsiders) : close(maskOf(site.outsiders)) & OUTSIDER_LIMIT,
     guestCeiling: above ? narrow(above.guestCeiling, own.guests) : close(maskOf(site.guests)) & GUEST_LIMIT,
@@ -92,5 +103,7 @@ export function compile(document: AccessDocument): AccessIndex {
   const { places, site } = compilePlaces(document, placeNumbers, cast.principalNumbers);
   const { blocks, blockOf, rowOf } = gatherBlocks(places);
   const ownerGate = Int32Array.from(places, (place) => ownerGateOf(cast, place));
-  return { ...cast, document, places, placeNumbers, site, blocks, blockOf, rowOf, ownerGate, kept: { cells: 0 } };
+  const quick = new Quick(ownerGate, Arena.empty());
+  const ends = endsOf(places, cast.subjects);
+  return { ...cast, document, places, placeNumbers, site, blocks, blockOf, rowOf, ownerGate, ends, quick, kept: { cells: 0 } };
 }

@@ -197,7 +197,7 @@ class Draft {
 
   private setPlace(at: number, place: Place): void {
     if (!this.places) {
-      this.places = [...this.document.places];
+      this.places = this.document.places.slice();
       this.document = { ...this.document, places: this.places };
     }
     this.places[at] = place;

@@ -1,8 +1,8 @@
 /** The whole matrix, every subject at every place, on classes: its totals, and its cells class by class. */
 import { type AbilitySet, LEVELS, levelOf } from "./abilities.ts";
 import { type AccessIndex, below, type CompiledPlace, type CompiledSubject, placeOf } from "./accessIndex.ts";
-import type { Block, Row, Tables } from "./rows.ts";
-import { type Cell, OVERSEES, rowCells, SET_OF_CELL, tablesAt, walkedCell } from "./tables.ts";
+import type { Block, Row } from "./rows.ts";
+import { type Cell, keptCells, OVERSEES, rowCells, rowOfPlace, SET_OF_CELL, tablesAt, walkedCell } from "./tables.ts";
 
 /** Numbers of pairs of a subject and a place. */
 export interface MatrixTotals {
@@ -37,10 +37,7 @@ function* exceptions(index: AccessIndex): IterableIterator<{ subject: CompiledSu
   }
 }
 
-const cellsOf = (index: AccessIndex, block: Block, tables: Tables, row: number, at: number): Uint16Array =>
-  tables.cells[row] ?? rowCells(index, block, tables, row, at);
-
-/** Totals of the whole matrix at an instant (milliseconds since the epoch), exact for all pairs; nothing of it is kept. */
+/** Totals of the whole matrix at an instant (milliseconds since the epoch), exact for all pairs. */
 export function matrixTotals(index: AccessIndex, at: number): MatrixTotals {
   const totals: MatrixTotals = {
     pairs: index.subjects.length * index.places.length,
@@ -52,16 +49,14 @@ export function matrixTotals(index: AccessIndex, at: number): MatrixTotals {
     const tables = tablesAt(index, block, at);
     const { counts } = tables;
     block.rows.forEach((row, number) => {
-      const cells = cellsOf(index, block, tables, number, at);
+      const cells = keptCells(index, block, tables, number, at);
       const places = row.places.length;
       for (let i = 0; i < cells.length; i++) if (counts[i] !== 0) count(totals, cells[i] as Cell, (counts[i] as number) * places);
     });
   }
   for (const { subject, place } of exceptions(index)) {
-    const block = index.blocks[index.blockOf[place.at] as number] as Block;
-    const tables = tablesAt(index, block, at);
-    const cells = cellsOf(index, block, tables, index.rowOf[place.at] as number, at);
-    count(totals, cells[tables.classOf[subject.at] as number] as Cell, -1);
+    const { cells, classOf } = rowOfPlace(index, place.at, at);
+    count(totals, cells[classOf[subject.at] as number] as Cell, -1);
     count(totals, walkedCell(index, subject, place, at), 1);
   }
   return totals;
@@ -95,7 +90,7 @@ export function* matrixBlocks(index: AccessIndex, at: number): IterableIterator<
     const classes = [...members].map(([number, subjects]) => ({ number, subjects })).sort((a, b) => a.number - b.number);
     const rows = new Map<number, Uint16Array>();
     const cell = (row: number, classNumber: number): Cell => {
-      const known = rows.get(row) ?? cellsOf(index, block, tables, row, at);
+      const known = rows.get(row) ?? rowCells(index, block, tables, row, at);
       rows.set(row, known);
       return known[classNumber] as Cell;
     };

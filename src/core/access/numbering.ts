@@ -31,6 +31,14 @@ export class Numbering {
     yield* this.extra.keys();
   }
 
+  /** Whether these are the other's numbers and perhaps more. */
+  goesOnFrom(other: Numbering): boolean {
+    if (this === other) return true;
+    if (this.base !== other.base || this.extra.size < other.extra.size) return false;
+    for (const [id, number] of other.extra) if (this.extra.get(id) !== number) return false;
+    return true;
+  }
+
   /** The same numbers, and the next ones for ids that have none yet. */
   with(ids: Iterable<string>): Numbering {
     const extra = new Map(this.extra);

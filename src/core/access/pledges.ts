@@ -1,7 +1,7 @@
 /** Pledges: statements about access that must stay true (access-model.md, section 9). */
 import { bitOf } from "./abilities.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf, subjectOf } from "./accessIndex.ts";
-import { cellIn, type Group, Sides } from "./compare.ts";
+import { type RowPair, Sides } from "./compare.ts";
 import { type Pledge, principalKey, subjectOfKey } from "./document.ts";
 import { type Explanation, explain } from "./explain.ts";
 import { endsAround } from "./instants.ts";
@@ -58,61 +58,121 @@ class PledgeCount {
     return pledge !== undefined && ((cell & bitOf(pledge.ability)) !== 0) === (pledge.rule === "never");
   }
 
-  private selected(side: "before" | "after", id: string): boolean {
+  private selected(side: "before" | "after", where: number): boolean {
     const { index } = this.sides[side];
     const pledge = side === "before" ? this.was : this.is;
-    const place = index ? placeOf(index, id) : undefined;
-    return index !== null && pledge !== undefined && place !== undefined && selects(index, pledge, place);
+    const place = index?.places[this.sides.places[side === "before" ? "earlier" : "later"](where)];
+    return Boolean(index && pledge && place && selects(index, pledge, place));
   }
 
-  private note(broken: { before: boolean; after: boolean }, subjects: readonly CompiledSubject[], places: readonly string[]): void {
-    if (broken.before === broken.after || places.length === 0 || subjects.length === 0) return;
-    if (broken.before) this.tally.gone += subjects.length * places.length;
+  /** Whether a pledge for one space has nothing to do with the blocks of a pair of rows. */
+  private passesBy({ before, after }: RowPair): boolean {
+    const outside = (index: AccessIndex | null, pledge: Pledge | undefined, block: number) => {
+      if (!index || !pledge || block < 0) return true;
+      const { space } = pledge.where;
+      return space !== undefined && index.places[index.blocks[block]?.space ?? -1]?.place.id !== space;
+    };
+    return outside(this.sides.before.index, this.was, before.block) && outside(this.sides.after.index, this.is, after.block);
+  }
+
+  /** These subjects, parted by whether the pledge covers them before, after, or on both sides. */
+  private parted(subjects: readonly number[]): Part[] {
+    const { before, after, everybody } = this.sides;
+    const parts = [1, 2, 3].map((bits): Part => ({ before: (bits & 1) !== 0, after: (bits & 2) !== 0, subjects: [] }));
+    for (const who of subjects) {
+      const was = before.index?.subjects[everybody.earlier(who)];
+      const is = after.index?.subjects[everybody.later(who)];
+      const bits =
+        (before.index && this.was && was && covers(before.index, this.was, was) ? 1 : 0) +
+        (after.index && this.is && is && covers(after.index, this.is, is) ? 2 : 0);
+      parts[bits - 1]?.subjects.push(who);
+    }
+    return parts.filter((part) => part.subjects.length > 0);
+  }
+
+  /** Counts (or, with -1, discounts) what cells mean for some subjects at a place that the filter selects; `walked` cells hold for exceptions, too. */
+  private look(part: Part, was: number, is: number, it: Chosen, times: 1 | -1 = 1, walked = false): void {
+    const broken = {
+      before: part.before && it.before && this.fails(this.was, was),
+      after: part.after && it.after && this.fails(this.is, is),
+    };
+    if (broken.before === broken.after) return;
+    const pairs = part.subjects.length * times;
+    if (broken.before) this.tally.gone += pairs;
     else {
-      this.tally.fresh += subjects.length * places.length;
-      this.tally.witness ??= { subject: (subjects[0] as CompiledSubject).key, place: places[0] as string };
+      this.tally.fresh += pairs;
+      if (times < 0 || this.tally.witness) return;
+      const witness = part.subjects.find((who) => walked || !this.sides.apart.get(who)?.has(it.where));
+      if (witness !== undefined) this.tally.witness = { subject: this.sides.subject(witness).key, place: this.sides.idOf(it.where) };
     }
   }
 
-  /** Subjects of a group, parted by whether the pledge covers them before and after. */
-  private parted(group: Group): { before: boolean; after: boolean; subjects: CompiledSubject[] }[] {
-    const parts = [false, true].flatMap((before) => [false, true].map((after) => ({ before, after, subjects: [] as CompiledSubject[] })));
-    const { before, after } = this.sides;
-    for (const subject of group.subjects) {
-      const [was, is] = [before.subject(subject.key), after.subject(subject.key)];
-      const coveredBefore = Boolean(before.index && this.was && was && covers(before.index, this.was, was));
-      const coveredAfter = Boolean(after.index && this.is && is && covers(after.index, this.is, is));
-      parts[(coveredBefore ? 2 : 0) + (coveredAfter ? 1 : 0)]?.subjects.push(subject);
+  private chosen(places: Iterable<number>): Chosen[] {
+    const found: Chosen[] = [];
+    for (const where of places) {
+      const it = { where, before: this.selected("before", where), after: this.selected("after", where) };
+      if (it.before || it.after) found.push(it);
     }
-    return parts.filter((part) => (part.before || part.after) && part.subjects.length > 0);
+    return found;
   }
 
   run(): Tally {
-    const { before, after, pairs, groups } = this.sides;
-    const places = pairs.map((pair) => {
-      const marked = pair.places.map((id) => ({ id, before: this.selected("before", id), after: this.selected("after", id) }));
-      return { pair, chosen: marked.filter((it) => it.before || it.after) };
-    });
-    const concerned = places.filter(({ chosen }) => chosen.length > 0);
-    for (const group of groups) {
-      for (const part of this.parted(group)) {
-        for (const { pair, chosen } of concerned) {
-          const was = part.before && this.fails(this.was, cellIn(pair.before, group.before));
-          const is = part.after && this.fails(this.is, cellIn(pair.after, group.after));
-          if (!was && !is) continue;
-          for (const it of chosen) {
-            if (!group.apart?.has(it.id)) this.note({ before: was && it.before, after: is && it.after }, part.subjects, [it.id]);
-          }
-        }
-        for (const id of group.apart ?? []) {
-          const was = part.before && this.selected("before", id) && this.fails(this.was, before.walked(group.before, id));
-          const is = part.after && this.selected("after", id) && this.fails(this.is, after.walked(group.after, id));
-          this.note({ before: was, after: is }, part.subjects, [id]);
+    const { sides } = this;
+    const chosen = new Map<RowPair, Chosen[]>();
+    for (const pair of sides.pairs) {
+      if (this.passesBy(pair)) continue;
+      const list = this.chosen(pair.places);
+      if (list.length > 0) chosen.set(pair, list);
+    }
+    // Exceptions first, so that a witness found in a class is one that its tables answer for.
+    for (const [who, places] of sides.apart) {
+      const list = this.chosen(places);
+      const [part] = list.length > 0 ? this.parted([who]) : [];
+      if (!part) continue;
+      for (const it of list) {
+        this.look(part, ...sides.cellsFor(who, it.where), it, -1);
+        this.look(part, ...sides.walkedFor(who, it.where), it, 1, true);
+      }
+    }
+    if (chosen.size > 0) this.classes(chosen);
+    return this.tally;
+  }
+
+  private classes(chosen: ReadonlyMap<RowPair, Chosen[]>): void {
+    const { before, after, joints } = this.sides;
+    for (const { pairs, classes } of joints) {
+      const rows = pairs.flatMap((pair) => {
+        const list = chosen.get(pair);
+        return list ? [{ list, was: before.cells(pair.before), is: after.cells(pair.after) }] : [];
+      });
+      if (rows.length === 0) continue;
+      for (const it of classes) {
+        let parts: Part[] | null = null;
+        for (const { list, was, is } of rows) {
+          const earlier = was && it.before >= 0 ? (was[it.before] as number) : 0;
+          const later = is && it.after >= 0 ? (is[it.after] as number) : 0;
+          if (!this.fails(this.was, earlier) && !this.fails(this.is, later)) continue;
+          parts ??= this.parted(it.subjects);
+          for (const part of parts) for (const one of list) this.look(part, earlier, later, one);
         }
       }
     }
-    return this.tally;
   }
+}
+
+/** A place that a pledge's filter selects before, after, or on both sides. */
+interface Chosen {
+  /** Number, as `Sides.places` knows it. */
+  where: number;
+  before: boolean;
+  after: boolean;
+}
+
+/** Subjects that a pledge covers alike. */
+interface Part {
+  before: boolean;
+  after: boolean;
+  subjects: number[];
 }
 
 interface Counted {

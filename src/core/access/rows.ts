@@ -22,6 +22,8 @@ export interface Block {
 
 /** The classes of subjects in a block and the cells of its rows, for as long as no rule there ends. */
 export interface Tables {
+  /** The instant they were worked out for. */
+  at: number;
   /** Milliseconds since the epoch, from included to excluded. */
   from: number;
   until: number;
@@ -33,6 +35,8 @@ export interface Tables {
   /** Classes that a group or person among the principals matches. */
   classesOf: ReadonlyMap<number, readonly number[]>;
   cells: (Uint16Array | undefined)[];
+  /** Tables of an earlier version that rows were taken over from: for each row its number there, or -1. */
+  carried: { from: Tables; rows: Int32Array } | null;
 }
 
 /** Number of the member whose own draft an unpublished place is, or -1. */
@@ -45,7 +49,7 @@ export function ownerGateOf(cast: Cast, place: CompiledPlace): number {
 const GATES: Record<PageState, number> = { live: 0, draft: 0, scheduled: 0, archived: 1, binned: 2 };
 
 /** Equal for two places of a block exactly where they share a row. */
-const rowKey = (place: CompiledPlace): number => {
+export const rowKey = (place: CompiledPlace): number => {
   const letsIn = place.unpublished && place.grants.some((grant) => grant.draft);
   return (((place.ruled + 1) * 2 + (letsIn ? 1 : 0)) * 2 + (place.unpublished ? 1 : 0)) * 3 + GATES[place.place.state];
 };

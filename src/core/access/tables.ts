@@ -55,8 +55,8 @@ export function namedIn(index: AccessIndex, block: Block): ReadonlySet<number> {
   return block.named;
 }
 
-/** The instants between which no grant of a block begins to have ended. */
-function windowAround(index: AccessIndex, block: Block, at: number): { from: number; until: number } {
+/** The instants between which no grant of a block ends. */
+export function windowAround(index: AccessIndex, block: Block, at: number): { from: number; until: number } {
   let from = Number.NEGATIVE_INFINITY;
   let until = Number.POSITIVE_INFINITY;
   for (const place of ruledPlaces(index, block)) {
@@ -110,7 +110,8 @@ function tablesFor(index: AccessIndex, block: Block, at: number): Tables {
       else classesOf.set(by, [number]);
     }
   }
-  return { ...windowAround(index, block, at), classOf, examples, counts, kinds, classesOf, cells: new Array(block.rows.length) };
+  const cells = new Array(block.rows.length).fill(undefined);
+  return { at, ...windowAround(index, block, at), classOf, examples, counts, kinds, classesOf, cells, carried: null };
 }
 
 /** The tables of a block at an instant, worked out where they are missing or out of date. */
@@ -236,7 +237,7 @@ export function rowCells(index: AccessIndex, block: Block, tables: Tables, row: 
 }
 
 /** So many cells (two bytes each) are kept at most; past that all are dropped and worked out again as they are asked for. */
-const MOST_CELLS = 40_000_000;
+const MOST_CELLS = 25_000_000;
 
 /** The cells of a row, kept for the next question. */
 export function keptCells(index: AccessIndex, block: Block, tables: Tables, row: number, at: number): Uint16Array {
@@ -255,23 +256,6 @@ export function keptCells(index: AccessIndex, block: Block, tables: Tables, row:
 /** One subject at one place by walking up its path, as a cell. */
 export function walkedCell(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): Cell {
   return effectiveSet(index, subject, place, at) | (hasOversight(index, subject, place, at) ? OVERSEES : 0);
-}
-
-/**
- * The effective set and oversight of a subject at a place, both by number, at an instant (milliseconds since the epoch):
- * the same answer as `effectiveSet` and `hasOversight` (sections 5 and 6), from tables; O(1) once its row is known.
- */
-export function decide(index: AccessIndex, subject: number, place: number, at: number): Cell {
-  const block = index.blocks[index.blockOf[place] as number] as Block;
-  let tables = block.tables;
-  if (tables === null || at < tables.from || at >= tables.until) tables = tablesAt(index, block, at);
-  const number = tables.classOf[subject] as number;
-  if (number === PASS_CLASS || index.ownerGate[place] === subject) {
-    return walkedCell(index, index.subjects[subject] as CompiledSubject, index.places[place] as CompiledPlace, at);
-  }
-  const row = index.rowOf[place] as number;
-  const cells = tables.cells[row] ?? keptCells(index, block, tables, row, at);
-  return cells[number] as number;
 }
 
 /** The cells of the row a place is in, by class, and the class of each subject. Own drafts and passes are not in them. */

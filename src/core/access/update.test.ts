@@ -8,13 +8,14 @@ import { maskOf } from "./abilities.ts";
 import { type AccessIndex, placeOf } from "./accessIndex.ts";
 import { checkDocument, checkEdits } from "./check.ts";
 import { compile } from "./compile.ts";
+import { decide } from "./decide.ts";
 import { type AccessDocument, subjectKey } from "./document.ts";
 import type { Edit } from "./edits.ts";
 import { effectiveSet } from "./evaluate.ts";
 import { matrixTotals } from "./matrix.ts";
 import { brokenPledges, covers, selects } from "./pledges.ts";
 import { ripple } from "./ripple.ts";
-import { decide, walkedCell } from "./tables.ts";
+import { walkedCell } from "./tables.ts";
 import { update } from "./update.ts";
 
 /** Every cell by subject and place, from the tables. */

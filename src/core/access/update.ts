@@ -4,9 +4,12 @@
  */
 
 import { type AccessIndex, type CompiledPlace, placeOf } from "./accessIndex.ts";
+import { carryTables } from "./carry.ts";
 import { compilePlace, NO_RULES } from "./compile.ts";
 import type { AccessDocument, Person } from "./document.ts";
 import { applyEdits, type Edit, type EditConflict, placeOfEdit } from "./edits.ts";
+import { endsAfter } from "./instants.ts";
+import { Quick } from "./quick.ts";
 import { type Block, gatherRows, ownerGateOf } from "./rows.ts";
 import { namedIn } from "./tables.ts";
 import { updateCast } from "./updateCast.ts";
@@ -36,7 +39,7 @@ class Update {
   ) {
     this.cast = updateCast(before, document, edits);
     this.placeNumbers = before.placeNumbers.with(edits.flatMap((edit) => (edit.kind === "start" ? [edit.place] : [])));
-    this.places = [...before.places];
+    this.places = before.places.slice();
     this.blockOf = new Int32Array(document.places.length);
     this.blockOf.set(before.blockOf);
   }
@@ -49,9 +52,10 @@ class Update {
     this.spreadToPeople();
     const rowOf = new Int32Array(document.places.length);
     rowOf.set(before.rowOf);
-    const blocks = [...before.blocks];
+    const blocks = before.blocks.slice();
     for (const number of this.dirty) blocks[number] = this.renewedBlock(number, rowOf);
-    return {
+    const ownerGate = this.ownerGate(touched);
+    const after: AccessIndex = {
       ...this.cast.cast,
       document,
       places: this.places,
@@ -60,9 +64,20 @@ class Update {
       blocks,
       blockOf: this.blockOf,
       rowOf,
-      ownerGate: this.ownerGate(touched),
+      ownerGate,
+      ends: endsAfter(before.ends, this.edits),
+      quick: new Quick(ownerGate, before.quick.arena, before.quick),
       kept: before.kept,
     };
+    for (const number of this.dirty) {
+      const block = blocks[number] as Block;
+      carryTables(before, before.blocks[number] as Block, after, block);
+      for (const place of block.places) {
+        after.quick.forget(place);
+        after.quick.setOwner(place, ownerGate[place] as number);
+      }
+    }
+    return after;
   }
 
   /** Hangs a place that starts or moves under its new parent. */
@@ -85,7 +100,8 @@ class Update {
 
   private compiled(at: number, above: CompiledPlace | undefined, children: readonly number[]): CompiledPlace {
     const { document, cast } = this;
-    return compilePlace(document.places[at] as AccessDocument["places"][number], at, above, children, document, cast.cast.principalNumbers);
+    const place = document.places[at] as AccessDocument["places"][number];
+    return compilePlace(place, at, above, children, document, cast.cast.principalNumbers, this.places[at]);
   }
 
   private mark(block: number, reshaped: boolean): void {

@@ -47,8 +47,8 @@ class CastChange {
     private readonly document: AccessDocument,
     private readonly edits: readonly Edit[],
   ) {
-    this.subjects = [...before.subjects];
-    this.matching = [...before.matching];
+    this.subjects = before.subjects.slice();
+    this.matching = before.matching.slice();
     this.holders = new Map(before.holders);
     this.principalNumbers = before.principalNumbers.with(
       edits.flatMap((edit) => (edit.kind === "group" ? [`group:${edit.group}`] : edit.kind === "person" ? [`person:${edit.person}`] : [])),

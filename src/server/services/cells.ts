@@ -2,7 +2,8 @@
 import type { GridCell } from "../../contracts/answers.ts";
 import { levelOf } from "../../core/access/abilities.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, peopleOf, placeOf, subjectOf } from "../../core/access/accessIndex.ts";
-import { decide, OVERSEES, rowOfPlace, SET_OF_CELL, tellsOfOthers } from "../../core/access/tables.ts";
+import { decide } from "../../core/access/decide.ts";
+import { OVERSEES, rowOfPlace, SET_OF_CELL, tellsOfOthers } from "../../core/access/tables.ts";
 import type { Access } from "../access/current.ts";
 
 /** The subjects behind a column (`public`, `guests`, `members`, `group:ID`, `person:ID`, `pass:ID`); none if it names nobody. */
