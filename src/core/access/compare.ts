@@ -149,13 +149,17 @@ export class Sides {
     return (place as CompiledPlace).place.id;
   }
 
+  private spotsOf = (where: number): { before: Spot; after: Spot } => ({
+    before: this.before.spot(this.places.earlier(where)),
+    after: this.after.spot(this.places.later(where)),
+  });
+
   private pairRows(): RowPair[] {
     const pairs = new Map<number, Map<number, RowPair & { places: number[] }>>();
     const inOrder: RowPair[] = [];
     for (const where of this.placesCompared()) {
       if (this.pairOf.has(where)) continue;
-      const before = this.before.spot(this.places.earlier(where));
-      const after = this.after.spot(this.places.later(where));
+      const { before, after } = this.spotsOf(where);
       const key = before.block * ROWS + before.row;
       const from = pairs.get(key) ?? new Map<number, RowPair & { places: number[] }>();
       pairs.set(key, from);
@@ -295,7 +299,10 @@ export class Sides {
     const byPlace = new Map<number, number[]>();
     for (const [who, places] of this.apart) for (const where of places) byPlace.set(where, [...(byPlace.get(where) ?? []), who]);
     const opens = (side: 0 | 1, where: number) => (byPlace.get(where) ?? []).some((who) => this.walkedFor(who, where)[side] & SET_OF_CELL);
-    return this.pairs.flatMap(({ places, before, after }) => {
+    // A pass that stops may be all that opened a place whose rules did not change.
+    const others = [...byPlace.keys()].filter((where) => !this.pairOf.has(where));
+    const alone = others.map((where) => ({ places: [where], ...this.spotsOf(where) }));
+    return [...this.pairs, ...alone].flatMap(({ places, before, after }) => {
       if (after.block < 0 || this.after.opensToSomebody(after)) return [];
       const opened = this.before.opensToSomebody(before);
       return places.filter((where) => (opened || opens(0, where)) && !opens(1, where)).map((where) => this.idOf(where));

@@ -73,9 +73,13 @@ export class Quick {
     public arena: Arena,
     earlier?: Quick,
   ) {
-    this.info = new Int32Array(owners.length << STRIDE_BITS).fill(-1);
+    const size = owners.length << STRIDE_BITS;
+    if (earlier?.info.length === size) this.info = earlier.info.slice();
+    else {
+      this.info = new Int32Array(size).fill(-1);
+      if (earlier) this.info.set(earlier.info);
+    }
     if (earlier) {
-      this.info.set(earlier.info);
       this.from = earlier.from;
       this.until = earlier.until;
     } else for (let place = 0; place < owners.length; place++) this.setOwner(place, owners[place] as number);

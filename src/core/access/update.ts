@@ -10,7 +10,7 @@ import type { AccessDocument, Person } from "./document.ts";
 import { applyEdits, type Edit, type EditConflict, placeOfEdit } from "./edits.ts";
 import { endsAfter } from "./instants.ts";
 import { Quick } from "./quick.ts";
-import { type Block, gatherRows, ownerGateOf } from "./rows.ts";
+import { type Block, gatherRows, ownerGateOf, rowKey } from "./rows.ts";
 import { namedIn } from "./tables.ts";
 import { updateCast } from "./updateCast.ts";
 
@@ -40,8 +40,9 @@ class Update {
     this.cast = updateCast(before, document, edits);
     this.placeNumbers = before.placeNumbers.with(edits.flatMap((edit) => (edit.kind === "start" ? [edit.place] : [])));
     this.places = before.places.slice();
-    this.blockOf = new Int32Array(document.places.length);
-    this.blockOf.set(before.blockOf);
+    // Arrays that stay as they are, are shared: copying what a change does not touch is most of what it costs.
+    const rehangs = edits.some((edit) => edit.kind === "start" || edit.kind === "move");
+    this.blockOf = rehangs ? lengthened(before.blockOf, document.places.length) : before.blockOf;
   }
 
   index(): AccessIndex {
@@ -50,8 +51,7 @@ class Update {
     const touched = new Set(this.edits.map((edit) => (edit.kind === "pass" ? null : placeOfEdit(edit))));
     for (const id of touched) if (id !== null) this.remake(this.placeNumbers.get(id) as number);
     this.spreadToPeople();
-    const rowOf = new Int32Array(document.places.length);
-    rowOf.set(before.rowOf);
+    const rowOf = this.reshaped.size > 0 ? lengthened(before.rowOf, document.places.length) : before.rowOf;
     const blocks = before.blocks.slice();
     for (const number of this.dirty) blocks[number] = this.renewedBlock(number, rowOf);
     const ownerGate = this.ownerGate(touched);
@@ -118,9 +118,10 @@ class Update {
       const above = parent === undefined ? undefined : this.places[this.placeNumbers.get(parent) as number];
       const made = this.compiled(at, above, old.children);
       this.places[at] = made;
-      this.mark(this.blockOf[at] as number, true);
-      if (made.space !== at && above && made.space >= 0) this.blockOf[at] = this.blockOf[made.space] as number;
-      this.mark(this.blockOf[at] as number, true);
+      const reshapes = old.space !== made.space || rowKey(old) !== rowKey(made) || !this.before.places[at];
+      this.mark(this.blockOf[at] as number, reshapes);
+      if (reshapes && made.space !== at && made.space >= 0) this.blockOf[at] = this.blockOf[made.space] as number;
+      this.mark(this.blockOf[at] as number, reshapes);
       if (at === this.before.site) for (let block = 0; block < this.before.blocks.length; block++) this.mark(block, false);
       if (takesOverDifferently(old, made) || this.before.places[at]?.space !== made.space) waiting.push(...made.children);
     }
@@ -138,7 +139,11 @@ class Update {
 
   private renewedBlock(number: number, rowOf: Int32Array): Block {
     const old = this.before.blocks[number] as Block;
-    if (!this.reshaped.has(number)) return { ...old, named: null, tables: null };
+    if (!this.reshaped.has(number)) {
+      const rows = old.rows.map((row) => ({ ...row, example: this.places[row.example.at] as CompiledPlace }));
+      return { ...old, rows, named: null, tables: null };
+    }
+    if (this.blockOf === this.before.blockOf) return gatherRows(old.space, old.places, this.places, rowOf);
     const places = old.places.filter((at) => this.blockOf[at] === number);
     const known = new Set(places);
     for (const edit of this.edits) {
@@ -156,8 +161,7 @@ class Update {
   }
 
   private ownerGate(touched: ReadonlySet<string | null>): Int32Array {
-    const gate = new Int32Array(this.document.places.length);
-    gate.set(this.before.ownerGate);
+    const gate = lengthened(this.before.ownerGate, this.document.places.length);
     const renew = (place: CompiledPlace) => {
       gate[place.at] = ownerGateOf(this.cast.cast, place);
     };
@@ -170,6 +174,13 @@ class Update {
     if (people.size > 0) for (const place of this.places) if (place.unpublished && people.has(place.place.owner ?? "")) renew(place);
     return gate;
   }
+}
+
+function lengthened(list: Int32Array, length: number): Int32Array {
+  if (length === list.length) return list.slice();
+  const longer = new Int32Array(length);
+  longer.set(list);
+  return longer;
 }
 
 /** Whether what stands below a place takes over something else from it than before. */
