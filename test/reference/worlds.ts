@@ -91,7 +91,7 @@ export const world: fc.Arbitrary<AccessDocument> = fc
       owner: maybe(fc.nat(people - 1)),
       tags: fc.subarray(["a", "b"]),
       grants: fc.array(grant, { maxLength: 3 }),
-      fences: maybe(fc.array(fence, { maxLength: 2 }), 1).map((it) => it ?? []),
+      fences: maybe(fc.array(fence, { maxLength: 2 }), 2).map((it) => it ?? []),
       ceilings: fc.record({ outsiders, guests, passes: fc.boolean() }, { requiredKeys: [] }),
     });
     return fc

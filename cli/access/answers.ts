@@ -1,0 +1,114 @@
+/** What the access command answers: one function for each of its commands. */
+
+import { once } from "node:events";
+import { createWriteStream } from "node:fs";
+import papaparse from "papaparse";
+import { ABILITIES, type Ability, abilitiesIn, describeSet, LEVELS } from "../../src/core/access/abilities.ts";
+import type { AccessIndex, CompiledPlace, CompiledSubject } from "../../src/core/access/accessIndex.ts";
+import { decide } from "../../src/core/access/decide.ts";
+import { explain } from "../../src/core/access/explain.ts";
+import { idleRules } from "../../src/core/access/idle.ts";
+import { idleSentence } from "../../src/core/access/idleSentences.ts";
+import { brokenPledges, explainBreak } from "../../src/core/access/pledges.ts";
+import { propose } from "../../src/core/access/propose.ts";
+import { editSentence, explanationText, type Names, pledgeSentence } from "../../src/core/access/sentences.ts";
+import { OVERSEES, SET_OF_CELL } from "../../src/core/access/tables.ts";
+import { QuestionError, readQuestion, readWishes, UsageError } from "./reading.ts";
+
+/** Things by name where the document gives one, else by id. */
+function namesOf(index: AccessIndex): Names {
+  const people = new Map(index.document.people.map(({ id, name }) => [id, name ?? id]));
+  const groups = new Map(index.document.groups.map(({ id, name }) => [id, name ?? id]));
+  const place = (id: string) => index.places[index.placeNumbers.get(id) ?? -1]?.place.title ?? id;
+  return { place: (id) => `“${place(id)}”`, person: (id) => people.get(id) ?? id, group: (id) => groups.get(id) ?? id };
+}
+
+const nameOf = (subject: CompiledSubject): string =>
+  subject.person ? (subject.person.name ?? subject.person.id) : subject.pass ? `the pass ${subject.pass.id}` : "The public";
+
+export function answerDecide(index: AccessIndex, line: string, at: number): unknown {
+  const { subject, place } = readQuestion(index, line);
+  const cell = decide(index, subject.at, place.at, at);
+  return { abilities: abilitiesIn(cell & SET_OF_CELL), oversight: (cell & OVERSEES) !== 0 };
+}
+
+export function answerExplain(index: AccessIndex, line: string, at: number): unknown {
+  const { subject, place, ability } = readQuestion(index, line);
+  if (!ABILITIES.includes(ability as Ability)) throw new QuestionError(`ability must be one of ${ABILITIES.join(", ")}`);
+  const it = explain(index, subject, ability as Ability, place, at);
+  return { ...it, text: explanationText(it, nameOf(subject), namesOf(index)) };
+}
+
+export function answerPropose(index: AccessIndex, line: string, at: number): unknown {
+  const names = namesOf(index);
+  const { candidates, obstacle, ...rest } = propose(index, readWishes(index, line), at);
+  return {
+    ...rest,
+    candidates: candidates.map(({ edits, unwishedGains, unwishedLosses, ripple }) => ({
+      edits,
+      sentences: edits.map((edit) => editSentence(edit, names)),
+      unwishedGains,
+      unwishedLosses,
+      ripple: ripple.entries,
+    })),
+    obstacle: obstacle && { ...obstacle, level: LEVELS[obstacle.wish.level] },
+  };
+}
+
+export function answerPledges(index: AccessIndex, at: number): unknown {
+  const names = namesOf(index);
+  const broken = new Map(brokenPledges(index, at).map((it) => [it.pledge, it]));
+  return index.document.pledges.map((pledge) => {
+    const it = broken.get(pledge.id);
+    const told = { pledge: pledge.id, text: pledgeSentence(pledge, names), holds: it === undefined };
+    if (!it) return told;
+    return { ...told, violations: it.count, witness: { subject: it.subject, place: it.place, explanation: explainBreak(index, it, at) } };
+  });
+}
+
+export function answerIdle(index: AccessIndex, at: number): unknown {
+  const names = namesOf(index);
+  return idleRules(index, at).map((it) => ({ ...it, text: idleSentence(it, names) }));
+}
+
+const COLUMNS = ["who", "kind", "place", "path", "state", "level", "abilities", "oversight"];
+const BATCH = 2000;
+
+/** Every pair of a subject and a place where there is something, one line each, as CSV. */
+export async function writeMatrix(index: AccessIndex, at: number, file: string | undefined): Promise<void> {
+  if (file === undefined) throw new UsageError("--out FILE.csv is missing");
+  const out = createWriteStream(file);
+  await once(out, "open").catch((error: Error) => {
+    throw new UsageError(`${file}: ${error.message}`);
+  });
+  const write = async (rows: unknown[][]) => {
+    // A cell never starts a formula in the program that opens the file.
+    if (!out.write(`${papaparse.unparse(rows, { escapeFormulae: true, newline: "\r\n" })}\r\n`)) await once(out, "drain");
+  };
+  await write([COLUMNS]);
+  let waiting: unknown[][] = [];
+  for (const place of index.places) {
+    const path = pathText(index, place);
+    for (const subject of index.subjects) {
+      const cell = decide(index, subject.at, place.at, at);
+      if (cell === 0) continue;
+      const set = cell & SET_OF_CELL;
+      const kind = subject.person?.kind ?? (subject.pass ? "pass" : "public");
+      const state = place.place.kind === "site" ? "" : place.place.state;
+      const oversees = cell & OVERSEES ? "yes" : "";
+      waiting.push([subject.key, kind, place.place.id, path, state, describeSet(set), abilitiesIn(set).join(" "), oversees]);
+    }
+    if (waiting.length < BATCH) continue;
+    await write(waiting);
+    waiting = [];
+  }
+  if (waiting.length > 0) await write(waiting);
+  out.end();
+  await once(out, "finish");
+}
+
+function pathText(index: AccessIndex, place: CompiledPlace): string {
+  const names: string[] = [];
+  for (let here: CompiledPlace | undefined = place; here; here = index.places[here.parent]) names.unshift(here.place.id);
+  return names.join(" / ");
+}
