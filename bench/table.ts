@@ -1,0 +1,92 @@
+/** The figures as a table for a terminal, with the targets of the design beside them. */
+import { LEVELS } from "../src/core/access/abilities.ts";
+import type { Report } from "./run.ts";
+
+type Line = [what: string, figure: string, target: string, verdict: string];
+
+const ms = (value: number): string => `${value < 10 ? value.toFixed(2) : value.toFixed(0)} ms`;
+const many = (value: number): string => Math.round(value).toLocaleString("en");
+
+/** Whether a figure meets its target, or by how much it misses it. */
+const verdict = (value: number, limit: number): string => (value <= limit ? "met" : `missed by ${((value / limit - 1) * 100).toFixed(0)} %`);
+
+function rows(lines: readonly (readonly string[])[]): string {
+  const widths = (lines[0] ?? []).map((_, column) => Math.max(...lines.map((line) => line[column]?.length ?? 0)));
+  return lines.map((line) => line.map((cell, column) => cell.padEnd(widths[column] ?? 0)).join("  ").trimEnd()).join("\n");
+}
+
+function coreLines({ large, peers }: Report): Line[] {
+  const own = peers[0]?.perSecond ?? 0;
+  const fastest = Math.max(...peers.slice(1).map(({ perSecond }) => perSecond));
+  const withTarget = (what: string, value: number, limit: number): Line => [what, ms(value), `under ${limit} ms`, verdict(value, limit)];
+  return [
+    withTarget("compile", large.compileMs, 1500),
+    [
+      "one decision beside the fastest peer",
+      `${many(own)} against ${many(fastest)} a second: ${(own / fastest).toFixed(0)} times`,
+      "50 times",
+      own / fastest >= 50 ? "met" : "missed",
+    ],
+    [
+      "one decision beside a bare look-up",
+      `${large.decisionNs.toFixed(0)} ns against ${large.bareNs.toFixed(0)} ns: ${(large.decisionNs / large.bareNs).toFixed(1)} times`,
+      "within 4 times",
+      verdict(large.decisionNs / large.bareNs, 4),
+    ],
+    withTarget("whole matrix, from nothing", large.matrixMs, 1000),
+    ["whole matrix, rows known", ms(large.matrixAgainMs), "", ""],
+    withTarget("ripple of a rule change at a space or below, p95", large.rippleMs.p95, 30),
+    ["  the same, median", ms(large.rippleMs.median), "", ""],
+    ["ripple of a site-wide change, p95", ms(large.siteRippleMs.p95), "reported", ""],
+    withTarget("taking in one change, p95", large.updateMs.p95, 5),
+    ["  the same, median", ms(large.updateMs.median), "", ""],
+    ["index", `${large.indexMb.toFixed(0)} MB`, "under 250 MB", verdict(large.indexMb, 250)],
+  ];
+}
+
+function serverLines({ server }: Report): Line[] {
+  if (!server) return [];
+  const line = (what: string, value: number): Line => [what, ms(value), "under 30 ms", verdict(value, 30)];
+  return [
+    line("reader page, p95", server.readerP95),
+    line("grid page of 200 rows, p95", server.gridP95),
+    ["list of 50 found pages, for a keeper, p95", ms(server.searchKeeperP95), "as for a guest", ""],
+    ["list of 50 found pages, for a guest, p95", ms(server.searchGuestP95), "as for a keeper", ""],
+    ["errors among all requests", `${server.errors} of ${server.requests}`, "0", verdict(server.errors, 0)],
+  ];
+}
+
+export function printTables(report: Report): void {
+  const { large, growth, peers, peerWorld, server } = report;
+  const { levels, custom, pairs, oversight } = large.totals;
+  console.log(`\nThe large set: ${many(large.places)} places, ${many(large.people)} people\n`);
+  console.log(rows([["what", "figure", "target", ""], ...coreLines(report), ...serverLines(report)]));
+  console.log(`\nThe whole matrix, ${many(pairs)} pairs: ${LEVELS.map((name, i) => `${name} ${many(levels[i] ?? 0)}`).join(", ")}, custom mix ${many(custom)}; with oversight ${many(oversight)}.`);
+  const { places, people, grants, fences, space } = peerWorld;
+  console.log(`\nThe same questions (space ${space}: ${places} places, ${many(people)} members, ${grants} grants, ${fences} fences)\n`);
+  console.log(
+    rows([
+      ["library", "decisions a second", "answers agree", "how it was set up"],
+      ...peers.map((peer) => [peer.name, many(peer.perSecond), `${peer.agrees} of ${peer.asked}`, peer.notes]),
+    ]),
+  );
+  console.log("\nThe libraries hold one space, live pages and members only: states, ends, ceilings, own drafts and passes are left out for them.");
+  console.log("The bare look-up reads one cell of a matrix written out in one typed array, as many places as fit 256 MB.");
+  console.log("\nGrowth\n");
+  console.log(
+    rows([
+      ["places", "people", "compile", "matrix", "decision", "change", "ripple p95", "index"],
+      ...growth.map((it) => [
+        many(it.places),
+        many(it.people),
+        ms(it.compileMs),
+        ms(it.matrixMs),
+        `${it.decisionNs.toFixed(0)} ns`,
+        ms(it.updateMs.median),
+        ms(it.rippleMs.p95),
+        `${it.indexMb.toFixed(1)} MB`,
+      ]),
+    ]),
+  );
+  if (server) console.log(`\nServer: ${server.clients} clients, ${server.rate} requests a second together, ${many(server.requests)} requests in all.`);
+}
