@@ -88,7 +88,10 @@ export function peerWorld(index: AccessIndex, at: number, size: number): PeerWor
   const keys = [...index.principalNumbers.keys()];
   const named = new Set([...grants.map(({ to }) => to), ...fences.flatMap(({ admits }) => admits)]);
   const principals = new Map(
-    members.map((subject) => [subject.person?.id ?? "", [...subject.matches].map((it) => keys[it] as string).filter((key) => named.has(key))]),
+    members.map((subject) => [
+      subject.person?.id ?? "",
+      [...subject.matches].map((it) => keys[it] as string).filter((key) => named.has(key)),
+    ]),
   );
   return { space: space.place.id, places, grants, fences, principals };
 }

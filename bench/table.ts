@@ -8,11 +8,19 @@ const ms = (value: number): string => `${value < 10 ? value.toFixed(2) : value.t
 const many = (value: number): string => Math.round(value).toLocaleString("en");
 
 /** Whether a figure meets its target, or by how much it misses it. */
-const verdict = (value: number, limit: number): string => (value <= limit ? "met" : `missed by ${((value / limit - 1) * 100).toFixed(0)} %`);
+const verdict = (value: number, limit: number): string =>
+  value <= limit ? "met" : `missed by ${((value / limit - 1) * 100).toFixed(0)} %`;
 
 function rows(lines: readonly (readonly string[])[]): string {
   const widths = (lines[0] ?? []).map((_, column) => Math.max(...lines.map((line) => line[column]?.length ?? 0)));
-  return lines.map((line) => line.map((cell, column) => cell.padEnd(widths[column] ?? 0)).join("  ").trimEnd()).join("\n");
+  return lines
+    .map((line) =>
+      line
+        .map((cell, column) => cell.padEnd(widths[column] ?? 0))
+        .join("  ")
+        .trimEnd(),
+    )
+    .join("\n");
 }
 
 function coreLines({ large, peers }: Report): Line[] {
@@ -61,7 +69,9 @@ export function printTables(report: Report): void {
   const { levels, custom, pairs, oversight } = large.totals;
   console.log(`\nThe large set: ${many(large.places)} places, ${many(large.people)} people\n`);
   console.log(rows([["what", "figure", "target", ""], ...coreLines(report), ...serverLines(report)]));
-  console.log(`\nThe whole matrix, ${many(pairs)} pairs: ${LEVELS.map((name, i) => `${name} ${many(levels[i] ?? 0)}`).join(", ")}, custom mix ${many(custom)}; with oversight ${many(oversight)}.`);
+  console.log(
+    `\nThe whole matrix, ${many(pairs)} pairs: ${LEVELS.map((name, i) => `${name} ${many(levels[i] ?? 0)}`).join(", ")}, custom mix ${many(custom)}; with oversight ${many(oversight)}.`,
+  );
   const { places, people, grants, fences, space } = peerWorld;
   console.log(`\nThe same questions (space ${space}: ${places} places, ${many(people)} members, ${grants} grants, ${fences} fences)\n`);
   console.log(
@@ -70,7 +80,9 @@ export function printTables(report: Report): void {
       ...peers.map((peer) => [peer.name, many(peer.perSecond), `${peer.agrees} of ${peer.asked}`, peer.notes]),
     ]),
   );
-  console.log("\nThe libraries hold one space, live pages and members only: states, ends, ceilings, own drafts and passes are left out for them.");
+  console.log(
+    "\nThe libraries hold one space, live pages and members only: states, ends, ceilings, own drafts and passes are left out for them.",
+  );
   console.log("The bare look-up reads one cell of a matrix written out in one typed array, as many places as fit 256 MB.");
   console.log("\nGrowth\n");
   console.log(
@@ -88,5 +100,8 @@ export function printTables(report: Report): void {
       ]),
     ]),
   );
-  if (server) console.log(`\nServer: ${server.clients} clients, ${server.rate} requests a second together, ${many(server.requests)} requests in all.`);
+  if (server)
+    console.log(
+      `\nServer: ${server.clients} clients, ${server.rate} requests a second together, ${many(server.requests)} requests in all.`,
+    );
 }

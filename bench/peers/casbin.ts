@@ -30,7 +30,8 @@ export async function prepareCasbin(world: PeerWorld) {
   const own = new Map([...world.principals].map(([person, keys]) => [`person/${person}`, new Set(keys)]));
   await enforcer.addFunction("open", (person: string, place: string, ability: string) =>
     (fencesOf.get(place) ?? []).every(
-      ({ kind, admits }) => (kind === "write" && (ability === "read" || ability === "discuss")) || admits.some((it) => own.get(person)?.has(it)),
+      ({ kind, admits }) =>
+        (kind === "write" && (ability === "read" || ability === "discuss")) || admits.some((it) => own.get(person)?.has(it)),
     ),
   );
   return {

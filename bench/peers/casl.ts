@@ -6,7 +6,7 @@ const BEYOND_READING = ["revise", "add", "publish", "arrange", "retire", "admit"
 
 export function prepareCasl(world: PeerWorld) {
   const fencesAt = new Map<string, number[]>();
-  world.fences.forEach(({ place }, number) => fencesAt.set(place, [...(fencesAt.get(place) ?? []), number]));
+  for (const [number, { place }] of world.fences.entries()) fencesAt.set(place, [...(fencesAt.get(place) ?? []), number]);
   const things = new Map(
     world.places.map(({ id, scope, path }) => {
       const numbers = path.flatMap((it) => fencesAt.get(it) ?? []);

@@ -4,7 +4,8 @@ import type { PeerWorld, Question } from "../questions.ts";
 
 const cedar = createRequire(import.meta.url)("@cedar-policy/cedar-wasm/nodejs") as typeof import("@cedar-policy/cedar-wasm/nodejs");
 
-const BEYOND_READING = '[Action::"revise", Action::"add", Action::"publish", Action::"arrange", Action::"retire", Action::"admit", Action::"govern"]';
+const BEYOND_READING =
+  '[Action::"revise", Action::"add", Action::"publish", Action::"arrange", Action::"retire", Action::"admit", Action::"govern"]';
 
 export function prepareCedar(world: PeerWorld) {
   const actions = (list: readonly string[]) => `[${list.map((it) => `Action::"${it}"`).join(", ")}]`;

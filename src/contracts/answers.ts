@@ -217,6 +217,16 @@ export interface PublishSheet {
 }
 
 /** A page or space found by words of its title. */
+/** One page of what a search found. */
+export interface FoundPages {
+  /** How many are ranked; `more` says that there are others beyond these. */
+  total: number;
+  more: boolean;
+  pages: number;
+  /** Snippets hold the matching words between the characters U+0001 and U+0002. */
+  hits: (FoundPlace & { snippet: string })[];
+}
+
 export interface FoundPlace extends ReaderLink {
   space: string;
   state: string;

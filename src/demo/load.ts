@@ -11,6 +11,7 @@ import { ripple } from "../core/access/ripple.ts";
 import { addAccount, hashOfPassword } from "../server/accounts/session.ts";
 import { inChange, type Tx } from "../server/db/client.ts";
 import { emptyDocument, loadDocument, writeDifference } from "../server/db/document.ts";
+import { writeListing } from "../server/db/listing.ts";
 import { demoCast as castTable, spaces, viewCounts } from "../server/db/schema.ts";
 import { appendEntry } from "../server/ledger/append.ts";
 import { makeChange, previewTakeBack, takeBack } from "../server/services/change.ts";
@@ -91,6 +92,7 @@ async function found(now: number): Promise<void> {
       now,
     );
     await writeDifference(tx, empty, document, entry.seq, null);
+    await writeListing(tx, null, compile(document), entry.at);
     await tx
       .insert(spaces)
       .values(demoSpaces.map(({ id, slug, purpose, landing }, position) => ({ placeId: id, slug, purpose, landingId: landing, position })));
@@ -113,13 +115,15 @@ async function importChange(now: number, maker: string, note: string, change: (d
     const before = await loadDocument(tx);
     const after = change(before);
     const touched = after.places.filter((place, i) => place !== before.places[i]).map(({ id }) => id);
-    const effect = ripple(compile(before), compile(after), now);
+    const [was, is] = [compile(before), compile(after)];
+    const effect = ripple(was, is, now);
     const entry = await appendEntry(
       tx,
       { maker, act: "rules", places: touched, edits: [], ripple: effect, note, touchesAccess: true },
       now,
     );
     await writeDifference(tx, before, after, entry.seq, new Set(touched));
+    await writeListing(tx, was, is, entry.at);
   });
 }
 

@@ -13,8 +13,9 @@ import { readGrid } from "./services/grid.ts";
 import { checkLedger, readLedger } from "./services/ledgerView.ts";
 import { readProposal } from "./services/proposals.ts";
 import { readPublishSheet } from "./services/publishSheet.ts";
-import { countView, findPages, readReaderPage } from "./services/reading.ts";
+import { countView, readReaderPage } from "./services/reading.ts";
 import { publishDue, schedulePage } from "./services/scheduling.ts";
+import { findPlaces } from "./services/search.ts";
 import { readSlip } from "./services/slip.ts";
 import { readWhy } from "./services/why.ts";
 import { keepBuffer, publishPage, readWorking, startPage } from "./services/writing.ts";
@@ -165,9 +166,9 @@ describe("what is told", () => {
       true,
       [expect.objectContaining({ title: expect.any(String), outside: true })],
     ]);
-    expect((await findPages("mei", "patrol")).map((page) => page.id)).toEqual(["crowdwatch"]);
-    expect((await findPages("viktor", "patrol")).map((page) => page.id).sort()).toEqual(["crowdwatch", "patrols"]);
-    expect(await findPages("dora", "inquiry")).toEqual([]);
+    expect((await findPlaces("mei", "patrol")).map((page) => page.id)).toEqual(["crowdwatch"]);
+    expect((await findPlaces("viktor", "patrol")).map((page) => page.id).sort()).toEqual(["crowdwatch", "patrols"]);
+    expect(await findPlaces("dora", "inquiry")).toEqual([]);
   });
 
   it("a grid shows each viewpoint what it has, by the numbers, and views are counted by kind of reader", async () => {

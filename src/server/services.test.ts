@@ -14,9 +14,10 @@ import { loadDocument } from "./db/document.ts";
 import { ledger } from "./db/schema.ts";
 import { Trouble } from "./http/trouble.ts";
 import { applyChange, previewChange, previewTakeBack, takeBack } from "./services/change.ts";
+import { readFrontDoor } from "./services/frontDoor.ts";
 import { readGrid } from "./services/grid.ts";
 import { checkLedger, readLedger } from "./services/ledgerView.ts";
-import { readFrontDoor, readReaderPage } from "./services/reading.ts";
+import { readReaderPage } from "./services/reading.ts";
 import { stepIn } from "./services/steppingIn.ts";
 import { publishPage, readWorking, saveVersion, startPage } from "./services/writing.ts";
 

@@ -82,7 +82,8 @@ function compilePlaces(document: AccessDocument, placeNumbers: Numbering, princi
     }
   });
   const places: CompiledPlace[] = new Array(document.places.length);
-  const waiting: { at: number; above: CompiledPlace | undefined }[] = [{ at: site, above: undefined }];
+  // A database before its founding holds no site yet.
+  const waiting: { at: number; above: CompiledPlace | undefined }[] = site < 0 ? [] : [{ at: site, above: undefined }];
   for (let next = waiting.pop(); next; next = waiting.pop()) {
     const { at, above } = next;
     const inside = children[at] ?? NO_RULES;

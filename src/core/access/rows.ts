@@ -54,6 +54,12 @@ export const rowKey = (place: CompiledPlace): number => {
   return (((place.ruled + 1) * 2 + (letsIn ? 1 : 0)) * 2 + (place.unpublished ? 1 : 0)) * 3 + GATES[place.place.state];
 };
 
+/** A text that two places of a site share exactly where they share a row: of one space, under the same rules, in the same kind of state. */
+export function rowSign(places: readonly CompiledPlace[], place: CompiledPlace): string {
+  const idOf = (number: number) => places[number]?.place.id ?? "";
+  return `${idOf(place.space)}|${idOf(place.ruled)}|${rowKey(place) % 12}`;
+}
+
 /** A block of these places; writes the number of each place's row into `rowOf`. */
 export function gatherRows(space: number, places: readonly number[], all: readonly CompiledPlace[], rowOf: Int32Array): Block {
   const rows: { example: CompiledPlace; places: number[] }[] = [];

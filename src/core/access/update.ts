@@ -190,3 +190,19 @@ const takesOverDifferently = (old: CompiledPlace, made: CompiledPlace): boolean 
   old.outsiderCeiling !== made.outsiderCeiling ||
   old.guestCeiling !== made.guestCeiling ||
   old.passes !== made.passes;
+
+/** The index with other titles, which change nobody's access. The index before stays as it is. */
+export function retitle(before: AccessIndex, titles: ReadonlyMap<string, string>): AccessIndex {
+  const changed = [...titles].flatMap(([id, title]) => {
+    const place = placeOf(before, id);
+    return place && place.place.title !== title ? [{ ...place, place: { ...place.place, title } }] : [];
+  });
+  if (changed.length === 0) return before;
+  const places = before.places.slice();
+  const inDocument = before.document.places.slice();
+  for (const place of changed) {
+    places[place.at] = place;
+    inDocument[place.at] = place.place;
+  }
+  return { ...before, places, document: { ...before.document, places: inDocument } };
+}

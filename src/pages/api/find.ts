@@ -1,5 +1,5 @@
 import { SearchQuery } from "../../contracts/requests.ts";
 import { endpoint } from "../../server/http/endpoint.ts";
-import { findPages } from "../../server/services/reading.ts";
+import { findPlaces } from "../../server/services/search.ts";
 
-export const GET = endpoint({ policy: "signedIn", query: SearchQuery, handle: ({ query, me }) => findPages(me as string, query.q) });
+export const GET = endpoint({ policy: "signedIn", query: SearchQuery, handle: ({ query, me }) => findPlaces(me as string, query.q) });

@@ -1,16 +1,19 @@
 /**
- * The access rules as they are in the caller's snapshot. The compiled index is kept between requests, but its version
- * is read from the database each time, in the same snapshot as everything else: nobody decides on older rules.
+ * The access rules as they are in the caller's snapshot. The compiled index is kept between requests and brought up to
+ * date change by change, but its version is read from the database each time, in the same snapshot as everything else:
+ * nobody decides on older rules.
  */
-import { desc, eq } from "drizzle-orm";
+import { and, asc, desc, eq, gt, inArray, isNull, lte } from "drizzle-orm";
 import { READ } from "../../core/access/abilities.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf, subjectOf } from "../../core/access/accessIndex.ts";
 import { compile } from "../../core/access/compile.ts";
+import { decide } from "../../core/access/decide.ts";
 import type { Subject } from "../../core/access/document.ts";
-import { effectiveSet, hasOversight } from "../../core/access/evaluate.ts";
+import { OVERSEES, SET_OF_CELL } from "../../core/access/tables.ts";
+import { retitle, update } from "../../core/access/update.ts";
 import type { Tx } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
-import { ledger } from "../db/schema.ts";
+import { ledger, places } from "../db/schema.ts";
 import { notThere } from "../http/trouble.ts";
 
 export interface Access {
@@ -21,19 +24,63 @@ export interface Access {
   at: number;
 }
 
-let kept: { seq: number; index: AccessIndex } | undefined;
+interface Kept {
+  seq: number;
+  index: AccessIndex;
+}
+
+/** Newest last. A snapshot may be a little older than the newest: its index is among these. */
+let kept: Kept[] = [];
+const MOST_KEPT = 4;
+/** Acts that may change a title and nothing else of the access document. */
+const ABOUT_WORDS = new Set(["save", "publish"]);
+/** Beyond so many missed changes the whole is read anew. */
+const MOST_CAUGHT_UP = 400;
+
+function keep(it: Kept): AccessIndex {
+  const known = kept.find(({ seq }) => seq === it.seq);
+  if (known) return known.index;
+  kept = [...kept, it].sort((a, b) => a.seq - b.seq).slice(-MOST_KEPT);
+  return it.index;
+}
+
+/** Titles that places have in this snapshot; a ledger entry says that they may have changed, not what to. */
+async function titlesOf(tx: Tx, ids: readonly string[]): Promise<Map<string, string>> {
+  const rows = await tx
+    .select({ id: places.id, title: places.title })
+    .from(places)
+    .where(and(inArray(places.id, [...ids]), isNull(places.toSeq)));
+  return new Map(rows.map(({ id, title }) => [id, title]));
+}
+
+/** The index at `seq`, made from an earlier one by the changes in between; null where that is not possible. */
+async function caughtUp(tx: Tx, from: Kept, seq: number): Promise<AccessIndex | null> {
+  const entries = await tx
+    .select({ edits: ledger.edits, places: ledger.places, act: ledger.act })
+    .from(ledger)
+    .where(and(gt(ledger.seq, from.seq), lte(ledger.seq, seq), eq(ledger.touchesAccess, true)))
+    .orderBy(asc(ledger.seq))
+    .limit(MOST_CAUGHT_UP + 1);
+  // An entry without edits brought in a whole document, unless it is about words alone.
+  if (entries.length > MOST_CAUGHT_UP || entries.some(({ edits, act }) => edits.length === 0 && !ABOUT_WORDS.has(act))) return null;
+  let { index } = from;
+  for (const { edits } of entries) {
+    const updated = update(index, edits);
+    if (!updated.ok) return null;
+    index = updated.index;
+  }
+  return retitle(index, await titlesOf(tx, [...new Set(entries.flatMap((entry) => entry.places))]));
+}
 
 /** The rules in this transaction's snapshot. */
 export async function readAccess(tx: Tx, at = Date.now()): Promise<Access> {
   const newest = await tx.select({ seq: ledger.seq }).from(ledger).where(eq(ledger.touchesAccess, true)).orderBy(desc(ledger.seq)).limit(1);
   const seq = newest[0]?.seq ?? 0;
-  if (kept?.seq !== seq) {
-    const index = compile(await loadDocument(tx));
-    // Another request may have loaded a newer one meanwhile; keep the newest.
-    if (!kept || kept.seq < seq) kept = { seq, index };
-    return { seq, index, at };
-  }
-  return { seq, index: kept.index, at };
+  const known = kept.find((it) => it.seq === seq);
+  if (known) return { seq, index: known.index, at };
+  const earlier = kept.findLast((it) => it.seq < seq);
+  const index = (earlier && (await caughtUp(tx, earlier, seq))) ?? compile(await loadDocument(tx));
+  return { seq, index: keep({ seq, index }), at };
 }
 
 const PUBLIC: Subject = { public: true };
@@ -46,17 +93,17 @@ export function subjectFor(access: Access, personId: string | null): CompiledSub
 }
 
 /** What somebody may do at a place, and whether they oversee it. */
-export const standing = ({ index, at }: Access, subject: CompiledSubject, place: CompiledPlace) => ({
-  set: effectiveSet(index, subject, place, at),
-  oversight: hasOversight(index, subject, place, at),
-});
+export function standing({ index, at }: Access, subject: CompiledSubject, place: CompiledPlace): { set: number; oversight: boolean } {
+  const cell = decide(index, subject.at, place.at, at);
+  return { set: cell & SET_OF_CELL, oversight: (cell & OVERSEES) !== 0 };
+}
 
 export const mayRead = ({ index, at }: Access, subject: CompiledSubject, place: CompiledPlace): boolean =>
-  (effectiveSet(index, subject, place, at) & READ) !== 0;
+  (decide(index, subject.at, place.at, at) & READ) !== 0;
 
 /** Whether somebody may know that a place exists, by its title: they read or oversee it. */
-export const maySee = (access: Access, subject: CompiledSubject, place: CompiledPlace): boolean =>
-  mayRead(access, subject, place) || hasOversight(access.index, subject, place, access.at);
+export const maySee = ({ index, at }: Access, subject: CompiledSubject, place: CompiledPlace): boolean =>
+  (decide(index, subject.at, place.at, at) & (READ | OVERSEES)) !== 0;
 
 /** A place somebody may see; for any other, the same answer as for one that does not exist. */
 export function seenPlace(access: Access, subject: CompiledSubject, id: string): CompiledPlace {

@@ -2,6 +2,7 @@
 
 import { hashPassword } from "better-auth/crypto";
 import { asc, eq } from "drizzle-orm";
+import { siteOf, subjectOf } from "../../core/access/accessIndex.ts";
 import { readAccess } from "../access/current.ts";
 import { inSnapshot, type Tx } from "../db/client.ts";
 import { account, demoCast, user } from "../db/schema.ts";
@@ -24,11 +25,11 @@ export interface Visit {
 export async function visitOf(headers: Headers): Promise<Visit> {
   const session = headers.get("cookie")?.includes("tesoro") ? await auth().api.getSession({ headers }) : null;
   return inSnapshot(async (tx) => {
-    const { document } = (await readAccess(tx)).index;
-    const person = session ? document.people.find((it) => it.id === session.user.id) : undefined;
+    const { index } = await readAccess(tx);
+    const person = session ? subjectOf(index, { person: session.user.id })?.person : undefined;
     return {
       me: person ? { id: person.id, name: person.name ?? person.id, kind: person.kind, suspended: person.status === "suspended" } : null,
-      siteName: document.places.find((place) => place.kind === "site")?.title ?? "",
+      siteName: index.places.length > 0 ? (siteOf(index).place.title ?? "") : "",
     };
   });
 }

@@ -1,13 +1,29 @@
 import { fileURLToPath } from "node:url";
+import { sql } from "drizzle-orm";
 import { drizzle } from "drizzle-orm/postgres-js";
 import { migrate } from "drizzle-orm/postgres-js/migrator";
 import postgres from "postgres";
+import { compile } from "../../core/access/compile.ts";
+import { loadDocument } from "./document.ts";
+import { rebuildListing } from "./listing.ts";
+import * as schema from "./schema.ts";
 
 /** Brings a database to the newest schema; does nothing if it is there already. */
 export async function migrateDatabase(url: string): Promise<void> {
   const client = postgres(url, { max: 1, onnotice: () => {} });
   try {
-    await migrate(drizzle(client), { migrationsFolder: fileURLToPath(new URL("./migrations", import.meta.url)) });
+    const db = drizzle(client, { schema });
+    await migrate(db, { migrationsFolder: fileURLToPath(new URL("./migrations", import.meta.url)) });
+    await db.transaction(async (tx) => {
+      const [counts] = await tx
+        .select({
+          listed: sql<number>`(select count(*)::int from listing)`,
+          known: sql<number>`(select count(*)::int from places where to_seq is null)`,
+        })
+        .from(sql`(select 1) as one`);
+      // A site from before there was a listing: it follows from the other tables.
+      if (counts && counts.listed !== counts.known) await rebuildListing(tx, compile(await loadDocument(tx)));
+    });
   } finally {
     await client.end();
   }

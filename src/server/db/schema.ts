@@ -7,6 +7,7 @@ import {
   bigint,
   bigserial,
   boolean,
+  customType,
   date,
   index,
   integer,
@@ -17,6 +18,7 @@ import {
   timestamp,
   uniqueIndex,
 } from "drizzle-orm/pg-core";
+import type { TokenScope } from "../../contracts/tokens.ts";
 import type { Ceilings, Pledge, Principal } from "../../core/access/document.ts";
 import type { Edit } from "../../core/access/edits.ts";
 import type { Ripple } from "../../core/access/ripple.ts";
@@ -181,6 +183,58 @@ export const pages = pgTable("pages", {
   scheduledBy: text("scheduled_by"),
   dueProblem: text("due_problem"),
   changedAt: instant("changed_at").notNull(),
+});
+
+const words = customType<{ data: string }>({ dataType: () => "tsvector" });
+
+/** Classes of places that give everybody the same, own drafts and passes aside; numbers are never given twice. */
+export const accessClasses = pgTable("access_classes", {
+  id: integer("id").primaryKey().generatedAlwaysAsIdentity(),
+  /** As `listingKey` writes it. */
+  key: text("key").notNull().unique(),
+});
+
+/**
+ * What lists and searches go by: one row for each place as it is now, kept in the transaction that changes the place.
+ * Everything in it follows from other tables.
+ */
+export const listing = pgTable(
+  "listing",
+  {
+    placeId: text("place_id").primaryKey(),
+    classId: integer("class_id").notNull(),
+    spaceId: text("space_id"),
+    kind: text("kind").$type<"site" | "space" | "page" | "bulletin">().notNull(),
+    state: text("state").$type<"live" | "draft" | "scheduled" | "archived" | "binned">().notNull(),
+    title: text("title").notNull(),
+    /** Words of the live version; of a page that is not published, of its newest one. */
+    body: text("body").notNull().default(""),
+    changedAt: instant("changed_at").notNull(),
+    titleWords: words("title_words").generatedAlwaysAs(sql`to_tsvector('simple', title)`),
+    words: words("words").generatedAlwaysAs(
+      sql`setweight(to_tsvector('simple', title), 'A') || setweight(to_tsvector('simple', body), 'B')`,
+    ),
+  },
+  (t) => [
+    index("listing_class").on(t.classId),
+    index("listing_changed").on(t.changedAt),
+    index("listing_bulletins").on(t.spaceId, t.changedAt).where(sql`kind = 'bulletin'`),
+    index("listing_words").using("gin", t.words),
+    index("listing_title_words").using("gin", t.titleWords),
+  ],
+);
+
+/** Keys for programs. The token itself is shown once and kept as a hash. */
+export const tokens = pgTable("tokens", {
+  id: text("id").primaryKey(),
+  name: text("name").notNull(),
+  hash: text("hash").notNull().unique(),
+  scopes: text("scopes").array().$type<TokenScope[]>().notNull(),
+  madeBy: text("made_by").notNull(),
+  madeAt: instant("made_at").notNull(),
+  until: instant("until"),
+  usedAt: instant("used_at"),
+  withdrawnAt: instant("withdrawn_at"),
 });
 
 /** Every version for good: `major.0` are live versions, the rest working versions. */

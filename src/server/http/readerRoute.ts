@@ -1,7 +1,8 @@
 /** What the reader pages have in common: who looks, and one answer for hidden and missing. */
 import type { AstroGlobal } from "astro";
 import { idInAddress } from "../services/addresses.ts";
-import { countView, type Reader, type ReaderPage, readEyes, readReaderPage } from "../services/reading.ts";
+import { type Reader, readEyes } from "../services/eyes.ts";
+import { countView, type ReaderPage, readReaderPage } from "../services/reading.ts";
 import { Trouble } from "./trouble.ts";
 
 /** Runs a read; null, with the status of "not there", where it is hidden or missing. */

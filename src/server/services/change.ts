@@ -13,6 +13,7 @@ import { update } from "../../core/access/update.ts";
 import { type Access, maySee, readAccess, subjectFor } from "../access/current.ts";
 import { inChange, inSnapshot, type Tx } from "../db/client.ts";
 import { writeDifference } from "../db/document.ts";
+import { writeListing } from "../db/listing.ts";
 import { ledger } from "../db/schema.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../http/trouble.ts";
 import { appendEntry } from "../ledger/append.ts";
@@ -170,6 +171,7 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
     access.at,
   );
   await writeDifference(tx, access.index.document, after.document, entry.seq, touched);
+  await writeListing(tx, access.index, after, entry.at);
   return entry;
 }
 

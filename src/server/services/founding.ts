@@ -1,8 +1,10 @@
 /** The first moment of a site: an empty database gets its site, and its first keeper. */
 import { ABILITIES } from "../../core/access/abilities.ts";
+import { compile } from "../../core/access/compile.ts";
 import { addAccount, hashOfPassword } from "../accounts/session.ts";
 import { inChange, inSnapshot } from "../db/client.ts";
 import { emptyDocument, writeDifference } from "../db/document.ts";
+import { writeListing } from "../db/listing.ts";
 import { ledger } from "../db/schema.ts";
 import { badRequest } from "../http/trouble.ts";
 import { newId } from "../ids.ts";
@@ -41,6 +43,7 @@ export async function foundSite(keeper: { name: string; email: string; password:
       ],
     };
     await writeDifference(tx, emptyDocument(), document, entry.seq, null);
+    await writeListing(tx, null, compile(document), entry.at);
     await addAccount(tx, { id, name: keeper.name, email: keeper.email, passwordHash });
   });
 }

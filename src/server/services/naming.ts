@@ -5,9 +5,9 @@ import type { Names } from "../../core/access/sentences.ts";
 import { type Access, maySee } from "../access/current.ts";
 
 export function namesFor(access: Access, me: CompiledSubject): Names {
-  const { document } = access.index;
-  const people = new Map(document.people.map((person) => [person.id, person.name ?? person.id]));
-  const groups = new Map(document.groups.map((group) => [group.id, group.name ?? group.id]));
+  const { index } = access;
+  const person = (id: string) => index.subjects[index.subjectNumbers.get(`person:${id}`) ?? -1]?.person;
+  const group = (id: string) => index.document.groups.find((it) => it.id === id);
   const knowsPeople = me.class === "members";
   return {
     place: (id) => {
@@ -15,8 +15,8 @@ export function namesFor(access: Access, me: CompiledSubject): Names {
       if (!place || !maySee(access, me, place)) return "a place above that you cannot see";
       return place.place.kind === "site" ? "the site" : `“${place.place.title}”`;
     },
-    person: (id) => (knowsPeople || me.person?.id === id ? (people.get(id) ?? "somebody who has left") : "somebody"),
-    group: (id) => (knowsPeople ? (groups.get(id) ?? "a group that is gone") : "a group"),
+    person: (id) => (knowsPeople || me.person?.id === id ? (person(id)?.name ?? person(id)?.id ?? "somebody who has left") : "somebody"),
+    group: (id) => (knowsPeople ? (group(id)?.name ?? group(id)?.id ?? "a group that is gone") : "a group"),
   };
 }
 

@@ -9,6 +9,7 @@ import { checkBody, emptyBody, type PageBody } from "../../core/content/body.ts"
 import { type Access, maySee, readAccess, seenPlace, subjectFor } from "../access/current.ts";
 import { database, inChange, inSnapshot, type Tx } from "../db/client.ts";
 import { writeTitle } from "../db/document.ts";
+import { writeWords } from "../db/listing.ts";
 import { buffers, pages, versions } from "../db/schema.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../http/trouble.ts";
 import { newId } from "../ids.ts";
@@ -80,6 +81,7 @@ export async function startPage(
       at: entry.at,
     });
     await writeTitle(tx, id, order.title, entry.seq);
+    await writeWords(tx, id, { title: order.title, body: order.body ?? emptyBody() }, entry.at);
     return { id };
   });
 }
@@ -197,7 +199,10 @@ export async function saveVersion(writer: string, placeId: string, order: SaveOr
     await tx.update(pages).set({ changedAt: entry.at }).where(eq(pages.placeId, placeId));
     await tx.delete(buffers).where(and(eq(buffers.placeId, placeId), eq(buffers.personId, writer)));
     // A page that never was live is known by its working title; a live one keeps the title its readers see.
-    if (place.unpublished) await writeTitle(tx, placeId, order.title, entry.seq);
+    if (place.unpublished) {
+      await writeTitle(tx, placeId, order.title, entry.seq);
+      await writeWords(tx, placeId, { title: order.title, body }, entry.at);
+    }
     return { version: versionName(next) };
   });
 }
@@ -253,6 +258,7 @@ export async function publishPage(
     });
     await tx.update(pages).set({ liveMajor: live.major, publishedAt: entry.at, changedAt: entry.at }).where(eq(pages.placeId, placeId));
     await writeTitle(tx, placeId, newest.title, entry.seq);
+    await writeWords(tx, placeId, newest, entry.at);
     return { version: versionName(live), seq: entry.seq };
   });
 }

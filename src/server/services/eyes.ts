@@ -1,0 +1,104 @@
+/**
+ * Whose eyes a reader page is looked at through: one's own, or (walking) somebody else's. Walking is read-only, counts no
+ * views, and never shows a body that the looker could not open as themselves.
+ */
+import { asc } from "drizzle-orm";
+import type { ReaderLink } from "../../contracts/answers.ts";
+import { ADMIT, READ } from "../../core/access/abilities.ts";
+import { type CompiledPlace, type CompiledSubject, subjectOf } from "../../core/access/accessIndex.ts";
+import { opensByStepIn, type StepIn } from "../../core/access/steppingIn.ts";
+import { keptCells, OVERSEES, tablesAt } from "../../core/access/tables.ts";
+import { type Access, mayRead, readAccess, subjectFor } from "../access/current.ts";
+import { inSnapshot, type Tx } from "../db/client.ts";
+import { spaces } from "../db/schema.ts";
+import { notThere } from "../http/trouble.ts";
+import { readerAddress } from "./addresses.ts";
+import { mayKnowOthers } from "./cells.ts";
+import { openStepIns } from "./steppingIn.ts";
+
+export interface Reader {
+  /** Id of the person who is signed in, or null. */
+  me: string | null;
+  /** `public` or the id of a person whose eyes these are; null: one's own. */
+  eyes: string | null;
+}
+
+export interface Eyes {
+  access: Access;
+  looker: CompiledSubject;
+  /** The viewpoint, or oneself. */
+  viewer: CompiledSubject;
+  walking: boolean;
+  /** Pages the looker has stepped into; they count for one's own eyes only. */
+  steps: StepIn[];
+  /** The spaces, as arranged. */
+  spaces: (typeof spaces.$inferSelect)[];
+  slugs: Map<string, string>;
+  prefix: string;
+}
+
+/** Whether somebody oversees any place, or admits people to one. */
+function administersAnything({ index, at }: Access, looker: CompiledSubject): boolean {
+  return index.blocks.some((block) => {
+    const tables = tablesAt(index, block, at);
+    const number = tables.classOf[looker.at] as number;
+    return block.rows.some((_, row) => ((keptCells(index, block, tables, row, at)[number] as number) & (ADMIT | OVERSEES)) !== 0);
+  });
+}
+
+export async function openEyes(tx: Tx, reader: Reader): Promise<Eyes> {
+  const access = await readAccess(tx);
+  const looker = subjectFor(access, reader.me);
+  const rows = await tx.select().from(spaces).orderBy(asc(spaces.position));
+  const slugs = new Map(rows.map(({ placeId, slug }) => [placeId, slug]));
+  const common = { access, looker, spaces: rows, slugs };
+  if (reader.eyes === null) {
+    const steps = await openStepIns(tx, reader.me, access.at);
+    return { ...common, viewer: looker, walking: false, steps, prefix: "" };
+  }
+  const viewer = subjectOf(access.index, reader.eyes === "public" ? { public: true } : { person: reader.eyes });
+  if (!viewer || looker.class !== "members" || !administersAnything(access, looker)) throw notThere();
+  return { ...common, viewer, walking: true, steps: [], prefix: `/eyes/${reader.eyes}` };
+}
+
+/** Whether the viewer reads a place, as far as the looker may know: what the looker may neither admit to nor oversee stays out of a walk. */
+export function isOpen(eyes: Eyes, place: CompiledPlace): boolean {
+  const { access, viewer, looker, walking } = eyes;
+  if (!mayRead(access, viewer, place)) return eyes.steps.length > 0 && opensByStepIn(access.index, eyes.steps, viewer, place, access.at);
+  return !walking || mayKnowOthers(access, looker, place);
+}
+
+/** Of each block the live places that are open, without looking at each: they share rows. Own drafts and passes are not live places. */
+export function openLive(eyes: Eyes, block: number): readonly number[][] {
+  const { index, at } = eyes.access;
+  const whole = index.blocks[block];
+  if (!whole) return [];
+  const tables = tablesAt(index, whole, at);
+  const viewer = tables.classOf[eyes.viewer.at] as number;
+  const looker = tables.classOf[eyes.looker.at] as number;
+  return whole.rows.flatMap(({ example, places }, row) => {
+    if (example.unpublished || example.place.state !== "live") return [];
+    const cells = keptCells(index, whole, tables, row, at);
+    const reads = ((cells[viewer] as number) & READ) !== 0;
+    const known = !eyes.walking || ((cells[looker] as number) & (ADMIT | OVERSEES)) !== 0;
+    return reads && known ? [places as number[]] : [];
+  });
+}
+
+export const linkTo = (eyes: Eyes, place: CompiledPlace): ReaderLink => ({
+  id: place.place.id,
+  title: place.place.title ?? "",
+  address: eyes.prefix + readerAddress(eyes.slugs, eyes.access.index, place),
+});
+
+/** How an edge names the eyes: "the public", "Ines Carvalho, guest". */
+export const eyesName = (viewer: CompiledSubject): string =>
+  viewer.person ? `${viewer.person.name}, ${viewer.person.kind}` : "the public";
+
+/** Whose eyes a walk looks through, for the edge around pages that are not there for them. */
+export async function readEyes(reader: Reader): Promise<{ eyes: string | null; prefix: string }> {
+  return inSnapshot(async (tx) => {
+    const eyes = await openEyes(tx, reader);
+    return { eyes: eyes.walking ? eyesName(eyes.viewer) : null, prefix: eyes.prefix };
+  });
+}

@@ -1,0 +1,164 @@
+/** The front door, and what is listed of a space: spaces, newest bulletins, the tree of pages, as far as they are open. */
+import { and, desc, eq, inArray } from "drizzle-orm";
+import type { ReaderLink } from "../../contracts/answers.ts";
+import { READ } from "../../core/access/abilities.ts";
+import { type CompiledPlace, placeOf } from "../../core/access/accessIndex.ts";
+import { inSnapshot, type Tx } from "../db/client.ts";
+import { reachOf, within } from "../db/listing.ts";
+import { listing, pages } from "../db/schema.ts";
+import { type Eyes, eyesName, isOpen, linkTo, openEyes, openLive, type Reader } from "./eyes.ts";
+
+export interface FrontDoor {
+  eyes: string | null;
+  prefix: string;
+  spaces: (ReaderLink & { purpose: string; pages: number })[];
+  /** Pages that are open although the space around them is not, each with how many are open with it. */
+  elsewhere: (ReaderLink & { pages: number })[];
+  bulletins: (ReaderLink & { space: string; at: string })[];
+}
+
+const NEWEST = 8;
+/** A walk leaves out what its looker may not know of: so many are asked for to have enough left. */
+const SPARE = 10;
+
+/** The newest bulletins that are open, of one space or of all. */
+export async function newestBulletins(
+  tx: Tx,
+  eyes: Eyes,
+  space: CompiledPlace | null,
+): Promise<(ReaderLink & { space: string; at: string })[]> {
+  const { access, viewer } = eyes;
+  const reach = await reachOf(tx, access.index, viewer.at, access.at, READ);
+  const rows = await tx
+    .select({ id: listing.placeId, at: pages.publishedAt })
+    .from(listing)
+    .innerJoin(pages, eq(pages.placeId, listing.placeId))
+    .where(
+      and(eq(listing.kind, "bulletin"), eq(listing.state, "live"), space ? eq(listing.spaceId, space.place.id) : undefined, within(reach)),
+    )
+    .orderBy(desc(pages.publishedAt))
+    .limit(eyes.walking ? NEWEST * SPARE : NEWEST);
+  return rows
+    .flatMap(({ id, at }) => {
+      const place = placeOf(access.index, id);
+      if (!place || !isOpen(eyes, place)) return [];
+      return [{ ...linkTo(eyes, place), space: access.index.places[place.space]?.place.title ?? "", at: at?.toISOString() ?? "" }];
+    })
+    .slice(0, NEWEST);
+}
+
+const MOST_ELSEWHERE = 40;
+
+/** Pages that are open although neither the page above nor the space is: their readers have no other way to them. */
+function elsewhereOf(eyes: Eyes): FrontDoor["elsewhere"] {
+  const { index } = eyes.access;
+  const found: CompiledPlace[] = [];
+  index.blocks.forEach((block, number) => {
+    const space = index.places[block.space];
+    if (!space || isOpen(eyes, space)) return;
+    for (const places of openLive(eyes, number)) {
+      for (const at of places) {
+        const place = index.places[at] as CompiledPlace;
+        const parent = index.places[place.parent];
+        if (place.place.kind === "page" && parent && !isOpen(eyes, parent) && found.length < MOST_ELSEWHERE) found.push(place);
+      }
+    }
+  });
+  const openBelow = (place: CompiledPlace): number =>
+    (place.place.state === "live" && isOpen(eyes, place) ? 1 : 0) +
+    place.children.reduce((sum, at) => sum + openBelow(index.places[at] as CompiledPlace), 0);
+  return found.map((place) => ({ ...linkTo(eyes, place), pages: openBelow(place) }));
+}
+
+/** The front door: the spaces and the newest bulletins that are open to the viewer. */
+export async function readFrontDoor(reader: Reader): Promise<FrontDoor> {
+  return inSnapshot(async (tx) => {
+    const eyes = await openEyes(tx, reader);
+    const { index } = eyes.access;
+    const shown = eyes.spaces.flatMap((row) => {
+      const place = placeOf(index, row.placeId);
+      if (place?.place.state !== "live" || !isOpen(eyes, place)) return [];
+      const open = openLive(eyes, index.blockOf[place.at] as number).reduce((sum, places) => sum + places.length, 0);
+      return [{ ...linkTo(eyes, place), purpose: row.purpose, pages: open - 1 }];
+    });
+    return {
+      eyes: eyes.walking ? eyesName(eyes.viewer) : null,
+      prefix: eyes.prefix,
+      spaces: shown,
+      elsewhere: elsewhereOf(eyes),
+      bulletins: await newestBulletins(tx, eyes, null),
+    };
+  });
+}
+
+export interface NavigationItem extends ReaderLink {
+  depth: number;
+  here: boolean;
+}
+
+export interface Navigation {
+  items: NavigationItem[];
+  /** How many more pages of the space are open and not listed. */
+  more: number;
+}
+
+/** Up to so many places a space is listed whole; of a larger one, the top and the branch one is in. */
+const LISTED_WHOLE = 400;
+const MOST_SIBLINGS = 100;
+
+/** The tree of a space as the viewer may see it; a page under a hidden one moves up, so that nothing tells of the gap. */
+export async function navigationOf(tx: Tx, eyes: Eyes, space: CompiledPlace, here: CompiledPlace | null): Promise<Navigation> {
+  const { index } = eyes.access;
+  const whole = (index.blocks[index.blockOf[space.at] as number]?.places.length ?? 0) <= LISTED_WHOLE;
+  const branch = new Set<number>();
+  for (let at: CompiledPlace | undefined = here ?? undefined; at; at = index.places[at.parent]) branch.add(at.at);
+  const shown = (place: CompiledPlace) => place.place.state === "live" && isOpen(eyes, place);
+  /** What is listed under a place: open children, and in place of hidden ones what is under those. */
+  const under = (place: CompiledPlace): CompiledPlace[] =>
+    place.children.flatMap((at) => {
+      const child = index.places[at] as CompiledPlace;
+      if (child.place.kind !== "page") return [];
+      return shown(child) ? [child] : under(child);
+    });
+  const levels: { place: CompiledPlace; depth: number }[] = [];
+  const lists = new Map<CompiledPlace, CompiledPlace[]>();
+  const gather = (place: CompiledPlace, depth: number) => {
+    const list = under(place);
+    lists.set(place, list);
+    for (const child of list) {
+      levels.push({ place: child, depth });
+      if (whole || branch.has(child.at)) gather(child, depth + 1);
+    }
+  };
+  gather(space, 0);
+  const positions = await positionsOf(tx, levels);
+  const items: NavigationItem[] = [];
+  const visit = (place: CompiledPlace, depth: number) => {
+    const list = [...(lists.get(place) ?? [])].sort((a, b) => (positions.get(a.place.id) ?? 0) - (positions.get(b.place.id) ?? 0));
+    const kept = whole ? list : list.filter((child, i) => i < MOST_SIBLINGS || branch.has(child.at));
+    for (const child of kept) {
+      items.push({ ...linkTo(eyes, child), depth, here: child === here });
+      if (lists.has(child)) visit(child, depth + 1);
+    }
+  };
+  visit(space, 0);
+  const open = openLive(eyes, index.blockOf[space.at] as number).reduce(
+    (sum, places) => sum + places.filter((at) => index.places[at]?.place.kind === "page").length,
+    0,
+  );
+  return { items, more: Math.max(0, open - items.length) };
+}
+
+async function positionsOf(tx: Tx, listed: readonly { place: CompiledPlace }[]): Promise<Map<string, number>> {
+  if (listed.length === 0) return new Map();
+  const rows = await tx
+    .select({ id: pages.placeId, position: pages.position })
+    .from(pages)
+    .where(
+      inArray(
+        pages.placeId,
+        listed.map(({ place }) => place.place.id),
+      ),
+    );
+  return new Map(rows.map(({ id, position }) => [id, position]));
+}
