@@ -36,27 +36,27 @@ async function firstKeeper(): Promise<{ name: string; email: string; password: s
 }
 
 /** Fills an empty database: with the demo, or with one keeper and one empty site. */
-async function fill(url: string, cluster: Cluster | null, empty: boolean): Promise<void> {
+async function fill(url: string, cluster: Cluster | null, { empty, large }: { empty: boolean; large: boolean }): Promise<void> {
   const { isEmpty, foundSite } = await import("../src/server/services/founding.ts");
   const { closeDatabase } = await import("../src/server/db/client.ts");
   if (!(await isEmpty())) return;
   if (empty) return foundSite(await firstKeeper());
-  console.log("Loading the demo: Brinehaven Harbour Authority …");
-  const { loadDemo } = await import("../src/demo/load.ts");
-  if (!cluster) return loadDemo();
+  console.log(large ? "Making the large site: 100,000 places …" : "Loading the demo: Brinehaven Harbour Authority …");
+  const load = large ? (await import("../src/demo/large/load.ts")).loadLarge : (await import("../src/demo/load.ts")).loadDemo;
+  if (!cluster) return load();
   await closeDatabase();
   await cluster.fillAside(async (aside) => {
     const { migrateDatabase } = await import("../src/server/db/migrate.ts");
     await migrateDatabase(aside);
     process.env.DATABASE_URL = aside;
-    await loadDemo();
+    await load();
     await closeDatabase();
   });
   process.env.DATABASE_URL = url;
 }
 
 async function main(): Promise<void> {
-  const { values } = parseArgs({ options: { empty: { type: "boolean", default: false } } });
+  const { values } = parseArgs({ options: { empty: { type: "boolean", default: false }, large: { type: "boolean", default: false } } });
   const port = Number(process.env.PORT ?? 4321);
   const host = process.env.HOST ?? "127.0.0.1";
   if (!Number.isInteger(port) || port < 1 || port > 65535) fail(`PORT must be a number from 1 to 65535, not "${process.env.PORT}".`);
@@ -78,13 +78,13 @@ async function main(): Promise<void> {
   };
   process.on("SIGINT", stop).on("SIGTERM", stop);
 
-  cluster = process.env.DATABASE_URL ? null : await startCluster(join(DATA, "pg"));
+  cluster = process.env.DATABASE_URL ? null : await startCluster(join(DATA, values.large ? "large" : "pg"));
   const url = process.env.DATABASE_URL ?? cluster?.url ?? "";
   const secret = process.env.TESORO_SECRET ?? sessionSecret();
   Object.assign(process.env, { DATABASE_URL: url, TESORO_SECRET: secret });
   const { migrateDatabase } = await import("../src/server/db/migrate.ts");
   await migrateDatabase(url);
-  await fill(url, cluster, values.empty);
+  await fill(url, cluster, values);
   const { closeDatabase } = await import("../src/server/db/client.ts");
   const { demoPeople } = await import("../src/server/accounts/session.ts");
   const cast = await demoPeople();

@@ -51,3 +51,21 @@ export const personName = (i: number): string =>
 export const groupName = (i: number): string => `${at(TEAM, i)} ${Math.floor(i / TEAM.length) + 1}`;
 export const spaceTitle = (i: number): string => `${at(SUBJECT, i)} ${at(KIND, Math.floor(i / SUBJECT.length))} ${i + 1}`;
 export const pageTitle = (i: number): string => `${at(SUBJECT, i * 7 + 3)} ${at(KIND, i * 3 + 1)} ${i + 1}`;
+
+const WHO = ["The watch", "A pilot", "The crane crew", "Each visitor", "The night shift", "Whoever is on call", "The office", "A deckhand"];
+const DOES = ["checks", "reports", "moves", "signs for", "counts", "cleans", "orders", "hands over", "measures", "closes"];
+const WHAT = [
+  "the mooring lines",
+  "two spare buoys",
+  "the tide gauge",
+  "every pallet",
+  "the fog horn",
+  "the fuel cards",
+  "a wet suit",
+  "the old charts",
+];
+const WHEN = ["before dawn", "at slack water", "every second week", "after a storm", "with the harbour master", "once the ferry has left"];
+
+/** A made-up sentence; `pick` gives a number below its argument. */
+export const sentence = (pick: (below: number) => number): string =>
+  `${at(WHO, pick(WHO.length))} ${at(DOES, pick(DOES.length))} ${at(WHAT, pick(WHAT.length))} ${at(WHEN, pick(WHEN.length))}.`;

@@ -4,6 +4,7 @@ import type { PgColumn } from "drizzle-orm/pg-core";
 import { abilitiesIn, maskOf } from "../../core/access/abilities.ts";
 import { type AccessDocument, type Ceilings, DEFAULT_CEILINGS, type Grant, type Place, principalKey } from "../../core/access/document.ts";
 import { fenceKey, grantKey } from "../../core/access/edits.ts";
+import { insertMany } from "./bulk.ts";
 import type { Tx } from "./client.ts";
 import { ceilings, fences, grants, groups, memberships, passes, people, places, pledges } from "./schema.ts";
 
@@ -224,8 +225,6 @@ async function closeRow(tx: Tx, name: TableName, row: Record<string, unknown>, s
   await tx.update(table).set({ toSeq: seq }).where(eq(table.rowId, found[0].rowId));
 }
 
-const BATCH = 1000;
-
 /**
  * Writes what differs between two documents as of change `seq`: old rows are closed, new ones begin. Only places in
  * `touched` are compared where it is given; people, groups, passes and pledges always are.
@@ -249,7 +248,7 @@ export async function writeDifference(
       const old = was[name].get(key);
       if (!old || JSON.stringify(old) !== JSON.stringify(row)) fresh.push({ ...row, fromSeq: seq });
     }
-    for (let i = 0; i < fresh.length; i += BATCH) await tx.insert(tables[name]).values(fresh.slice(i, i + BATCH) as never);
+    if (fresh.length > 0) await insertMany(tx, tables[name], fresh);
   }
 }
 

@@ -8,6 +8,7 @@ import { decide } from "../../core/access/decide.ts";
 import { type Row, rowSign } from "../../core/access/rows.ts";
 import { keptCells, tablesAt } from "../../core/access/tables.ts";
 import { bodyText, type PageBody } from "../../core/content/body.ts";
+import { insertMany } from "./bulk.ts";
 import type { Tx } from "./client.ts";
 import { accessClasses, listing, pages, versions } from "./schema.ts";
 
@@ -44,8 +45,14 @@ const rowOf = (index: AccessIndex, place: CompiledPlace, classId: number) => ({
   title: place.place.title ?? "",
 });
 
-/** Brings the listing up to date with a change of the rules, or of where places stand and in what state. */
-export async function writeListing(tx: Tx, before: AccessIndex | null, after: AccessIndex, at: Date): Promise<void> {
+/** Brings the listing up to date with a change of the rules, or of where places stand and in what state; `words` are those of new places. */
+export async function writeListing(
+  tx: Tx,
+  before: AccessIndex | null,
+  after: AccessIndex,
+  at: Date,
+  words: ReadonlyMap<string, { body: string; changedAt: Date }> = new Map(),
+): Promise<void> {
   const changed = after.places.filter((place, number) => {
     const old = before?.places[number];
     if (!before || !old) return true;
@@ -56,14 +63,15 @@ export async function writeListing(tx: Tx, before: AccessIndex | null, after: Ac
     tx,
     changed.map((place) => rowSign(after.places, place)),
   );
-  for (const batch of batches(changed)) {
-    const rows = batch.map((place) => ({
-      ...rowOf(after, place, numbers.get(rowSign(after.places, place)) as number),
-      changedAt: at,
-    }));
-    const fresh = { classId: sql`excluded.class_id`, spaceId: sql`excluded.space_id`, state: sql`excluded.state` };
-    await tx.insert(listing).values(rows).onConflictDoUpdate({ target: listing.placeId, set: fresh });
-  }
+  const rows = changed.map((place) => ({
+    ...rowOf(after, place, numbers.get(rowSign(after.places, place)) as number),
+    body: "",
+    changedAt: at,
+    ...words.get(place.place.id),
+  }));
+  // Where a place is listed already, its words and when they changed stay.
+  const fresh = sql`on conflict (place_id) do update set class_id = excluded.class_id, space_id = excluded.space_id, state = excluded.state`;
+  if (rows.length > 0) await insertMany(tx, listing, rows, fresh);
 }
 
 /** Keeps the words that a search finds a page by. */

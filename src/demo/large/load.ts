@@ -1,0 +1,137 @@
+/** Loads the large made-up site into an empty database: as one import, since what matters here is its size. Deterministic. */
+import { randomBytes } from "node:crypto";
+import { sql } from "drizzle-orm";
+import { compile } from "../../core/access/compile.ts";
+import type { AccessDocument, Place } from "../../core/access/document.ts";
+import { bodyText, type PageBody } from "../../core/content/body.ts";
+import { addAccount, hashOfPassword } from "../../server/accounts/session.ts";
+import { insertMany } from "../../server/db/bulk.ts";
+import { inChange, type Tx } from "../../server/db/client.ts";
+import { emptyDocument, writeDifference } from "../../server/db/document.ts";
+import { writeListing } from "../../server/db/listing.ts";
+import { demoCast, pages, spaces, versions } from "../../server/db/schema.ts";
+import { appendEntry } from "../../server/ledger/append.ts";
+import { Dice } from "./dice.ts";
+import { LARGE, largeDocument, type Sizes } from "./document.ts";
+import { sentence } from "./names.ts";
+
+const DAY = 86_400_000;
+const FOUNDED = Date.parse("2025-09-01T08:00:00Z");
+const BATCH = 2000;
+
+const isPage = ({ kind }: Place): boolean => kind === "page" || kind === "bulletin";
+const wasLive = ({ state, was }: Place): boolean =>
+  state === "live" || ((state === "archived" || state === "binned") && (was ?? "live") === "live");
+
+function bodyOf(dice: Dice, links: readonly string[]): PageBody {
+  const paragraph = (text: string) => ({ type: "paragraph", content: [{ type: "text", text }] });
+  const content = Array.from({ length: dice.between(1, 4) }, () =>
+    paragraph(Array.from({ length: dice.between(2, 5) }, () => sentence((n) => dice.between(0, n - 1))).join(" ")),
+  );
+  if (links.length === 0) return { schema: 1, content };
+  const page = dice.pick(links);
+  const link = { type: "text", text: "See also", marks: [{ type: "link" as const, attrs: { page } }] };
+  return { schema: 1, content: [...content, { type: "paragraph", content: [link] }] };
+}
+
+async function inBatches<T>(list: readonly T[], work: (batch: T[]) => Promise<unknown>): Promise<void> {
+  for (let i = 0; i < list.length; i += BATCH) await work(list.slice(i, i + BATCH));
+}
+
+/** Writes pages and versions; returns their words for the listing. */
+async function writePages(tx: Tx, document: AccessDocument, seq: number) {
+  const words = new Map<string, { body: string; changedAt: Date }>();
+  const dice = new Dice(99);
+  const list = document.places.filter(isPage);
+  const ids = list.map(({ id }) => id);
+  let position = 0;
+  await inBatches(list, async (batch) => {
+    const rows = batch.map((place) => {
+      const live = wasLive(place);
+      const at = new Date(FOUNDED + dice.between(1, 440) * DAY + dice.between(0, DAY - 1));
+      return { place, live, at, position: position++, body: bodyOf(dice, dice.chance(0.3) ? ids : []) };
+    });
+    await insertMany(
+      tx,
+      pages,
+      rows.map(({ place, live, at, position: order }) => ({
+        placeId: place.id,
+        position: order,
+        startedAt: at,
+        liveMajor: live ? 1 : null,
+        publishedAt: live ? at : null,
+        changedAt: at,
+        ...(place.state === "scheduled" ? { dueAt: new Date(FOUNDED + 2000 * DAY), scheduledBy: place.owner ?? null } : {}),
+      })),
+    );
+    await insertMany(
+      tx,
+      versions,
+      rows.map(({ place, live, at, body }) => ({
+        placeId: place.id,
+        major: live ? 1 : 0,
+        minor: live ? 0 : 1,
+        seq,
+        title: place.title ?? "",
+        body,
+        authorId: place.owner ?? null,
+        at,
+      })),
+    );
+    for (const { place, body, at } of rows) words.set(place.id, { body: bodyText(body), changedAt: at });
+  });
+  return words;
+}
+
+/** Who can be signed in as with one click: the keeper of the site, a member and a guest. */
+async function writeCast(tx: Tx, document: AccessDocument): Promise<void> {
+  const active = document.people.filter(({ status }) => status === "active");
+  const cast = [
+    { person: active[0], role: "Keeps the whole site" },
+    { person: active.find(({ kind }, i) => i > 0 && kind === "member"), role: "Member" },
+    { person: active.find(({ kind }) => kind === "guest"), role: "Guest" },
+  ];
+  const password = randomBytes(18).toString("base64url");
+  const passwordHash = await hashOfPassword(password);
+  for (const [position, { person, role }] of cast.entries()) {
+    if (!person) continue;
+    const email = `${person.id}@large.invalid`;
+    await addAccount(tx, { id: person.id, name: person.name ?? person.id, email, passwordHash });
+    await tx.insert(demoCast).values({ personId: person.id, role, email, password, position });
+  }
+}
+
+/** Fills an empty database with a site of these sizes. */
+export async function loadLarge(sizes: Sizes = LARGE): Promise<void> {
+  const document = largeDocument(sizes);
+  await inChange(async (tx) => {
+    const entry = await appendEntry(
+      tx,
+      {
+        maker: null,
+        act: "found",
+        places: ["site"],
+        edits: [],
+        ripple: null,
+        note: "The large site was brought in whole.",
+        touchesAccess: true,
+      },
+      FOUNDED,
+    );
+    await writeDifference(tx, emptyDocument(), document, entry.seq, null);
+    const spaceList = document.places.filter(({ kind }) => kind === "space");
+    await tx.insert(spaces).values(
+      spaceList.map(({ id, title }, position) => ({
+        placeId: id,
+        slug: id,
+        purpose: `All about ${(title ?? "").toLowerCase()}.`,
+        position,
+      })),
+    );
+    const words = await writePages(tx, document, entry.seq);
+    await writeListing(tx, null, compile(document), entry.at, words);
+    await writeCast(tx, document);
+  });
+  // Fresh statistics: without them the first lists are planned for an empty table.
+  await inChange((tx) => tx.execute(sql`analyze`));
+}
