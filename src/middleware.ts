@@ -13,7 +13,9 @@ export const onRequest = defineMiddleware(async (context, next) => {
   const { locals, request, cookies } = context;
   demo ??= (await demoPeople()).length > 0;
   locals.demo = demo;
-  Object.assign(locals, await visitOf(request.headers));
+  // A program says who it is by its token, which the endpoint checks: there is no visitor to look up.
+  const byToken = request.headers.has("authorization") && context.url.pathname.startsWith("/access/");
+  Object.assign(locals, byToken ? { me: null, siteName: "" } : await visitOf(request.headers));
   const theme = cookies.get("theme")?.value;
   locals.theme = theme === "dark" || theme === "light" ? theme : null;
   const response = await next();

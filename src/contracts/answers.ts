@@ -237,3 +237,15 @@ export interface ReaderLink {
   address: string;
   id: string;
 }
+
+/** A token as it is listed: never the token itself. */
+export interface TokenView {
+  id: string;
+  name: string;
+  scopes: string[];
+  madeBy: string;
+  madeAt: string;
+  until: string | null;
+  usedAt: string | null;
+  withdrawnAt: string | null;
+}

@@ -22,6 +22,7 @@ import {
 import { ABILITIES, type Ability, type Level } from "../core/access/abilities.ts";
 import type { PageBody } from "../core/content/body.ts";
 import { type EditBody, Edits, PrincipalBody } from "./rules.ts";
+import { TOKEN_SCOPES, type TokenScope } from "./tokens.ts";
 
 export class SignInBody {
   @IsEmail() email!: string;
@@ -124,3 +125,34 @@ export class LedgerQuery {
 }
 
 export class NoQuery {}
+
+/** A part of the site and a format, for the effective access row by row. */
+export class EffectiveQuery {
+  @IsIn(["space", "subtree", "person"]) of!: "space" | "subtree" | "person";
+  @IsString() @MaxLength(64) id!: string;
+  @IsIn(["csv", "json", "xlsx"]) format!: "csv" | "json" | "xlsx";
+  @IsOptional() @IsISO8601() asOf?: string;
+}
+
+/** A file of the class form of the whole site, and a format. */
+export class ClassesQuery {
+  @IsIn(["cells", "places", "people", "exceptions"]) file!: "cells" | "places" | "people" | "exceptions";
+  @IsIn(["csv", "json", "xlsx"]) format!: "csv" | "json" | "xlsx";
+  @IsOptional() @IsISO8601() asOf?: string;
+}
+
+export class AsOfQuery {
+  @IsOptional() @IsISO8601() asOf?: string;
+}
+
+export class TokenBody {
+  @IsString() @MinLength(1) @MaxLength(80) name!: string;
+  @IsArray() @ArrayMinSize(1) @IsIn(TOKEN_SCOPES, { each: true }) scopes!: TokenScope[];
+  @IsOptional() @IsISO8601() until?: string;
+}
+
+/** Words to search for, and which page of what is found. */
+export class FullSearchQuery {
+  @IsString() @MaxLength(200) q!: string;
+  @IsOptional() @Matches(/^[1-9]\d?$/) page?: string;
+}

@@ -159,3 +159,28 @@ export function explain(index: AccessIndex, subject: CompiledSubject, ability: A
   steps.push(...statesInTheWay(index, asked, place, bit, at));
   return { ...head, steps };
 }
+
+/** A rule that gives a subject something at a place, and what it gives before fences, ceilings and states. */
+export type Source =
+  | { rule: "grant"; place: string; grant: Grant; mask: AbilitySet }
+  | { rule: "ownDraft"; place: string; mask: AbilitySet }
+  | { rule: "pass"; place: string; pass: string; mask: AbilitySet };
+
+/** Every rule that gives a subject something at a place at an instant, the nearest first (section 5, step 2). */
+export function sourcesOf(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): Source[] {
+  const found: Source[] = [];
+  const id = place.place.id;
+  if (subject.suspended) return found;
+  if (place.unpublished && ownsAsMember(subject, place)) found.push({ rule: "ownDraft", place: id, mask: OWN_DRAFT });
+  for (const here of pathOf(index, place).reverse()) {
+    here.grants.forEach((compiled, i) => {
+      if (compiled.until <= at || !subject.matches.has(compiled.to)) return;
+      found.push({ rule: "grant", place: here.place.id, grant: here.place.grants[i] as Grant, mask: compiled.mask });
+    });
+    if (here.fresh) break;
+  }
+  if (subject.pass !== null && passReaches(index, subject, place, at)) {
+    found.push({ rule: "pass", place: subject.pass.place, pass: subject.pass.id, mask: bitOf("read") });
+  }
+  return found;
+}

@@ -20,6 +20,13 @@ export interface Call<B, Q> {
   context: APIContext;
 }
 
+/** What an endpoint says of itself, for the description of the interfaces. */
+export interface Declared {
+  access: { policy: Policy } | { scope: string };
+  body?: ClassConstructor<object> | undefined;
+  query?: ClassConstructor<object> | undefined;
+}
+
 interface Declaration<B, Q> {
   policy: Policy;
   body?: ClassConstructor<B>;
@@ -36,10 +43,15 @@ const describe = (errors: ValidationError[], above = ""): { field: string; messa
     return [...own, ...describe(error.children ?? [], `${field}.`)];
   });
 
-export async function checkShape<T extends object>(type: ClassConstructor<T>, value: unknown): Promise<T> {
+/** Checks a value against a class; `lenient` lets fields by that are not known, and drops them. */
+export async function checkShape<T extends object>(
+  type: ClassConstructor<T>,
+  value: unknown,
+  strictness: "strict" | "lenient" = "strict",
+): Promise<T> {
   if (typeof value !== "object" || value === null || Array.isArray(value)) throw badRequest("The request must be a JSON object.");
   const instance = plainToInstance(type, value);
-  const errors = await validate(instance, { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: false });
+  const errors = await validate(instance, { whitelist: true, forbidNonWhitelisted: strictness === "strict", forbidUnknownValues: false });
   if (errors.length > 0) {
     const fields = describe(errors);
     throw badRequest(`The request is not as it should be: ${fields.map((it) => it.message).join("; ")}.`, fields);
@@ -48,7 +60,7 @@ export async function checkShape<T extends object>(type: ClassConstructor<T>, va
   return JSON.parse(JSON.stringify(instance)) as T;
 }
 
-async function readBody(request: Request): Promise<unknown> {
+export async function readBody(request: Request): Promise<unknown> {
   const text = await request.text();
   if (text.length > LARGEST_BODY) throw new Trouble(413, "tooLarge", `The request is larger than ${LARGEST_BODY} characters.`);
   try {
@@ -73,13 +85,13 @@ export function checkOrigin(request: Request): void {
   if (!own) throw refused("This request does not come from a page of this site.");
 }
 
-const json = (value: unknown, status = 200): Response =>
+export const json = (value: unknown, status = 200): Response =>
   new Response(JSON.stringify(value ?? {}), {
     status,
     headers: { "content-type": "application/json; charset=utf-8", "cache-control": "no-store" },
   });
 
-function answerTrouble(error: unknown): Response {
+export function answerTrouble(error: unknown): Response {
   if (error instanceof Trouble) return json({ error: { code: error.code, message: error.message, details: error.details } }, error.status);
   console.error(error);
   return json(
@@ -103,5 +115,6 @@ export function endpoint<B extends object = object, Q extends object = object>(d
       return answerTrouble(error);
     }
   };
-  return Object.assign(route, { policy: declaration.policy });
+  const { policy, body, query } = declaration;
+  return Object.assign(route, { declared: { access: { policy }, body, query } satisfies Declared });
 }

@@ -33,6 +33,9 @@ const ACTS: Record<string, string> = {
   schedule: "Scheduled",
   stepIn: "Stepped in",
   takeBack: "Taken back",
+  import: "Document brought in",
+  makeToken: "Token made",
+  withdrawToken: "Token withdrawn",
 };
 
 /** One entry in words, for one asker. */

@@ -1,0 +1,172 @@
+/**
+ * The AuthZEN Authorization API 1.0 over the access core. Subjects are of type `person` (or `user`), `pass` or `public`;
+ * resources of type `site`, `space`, `page`, `bulletin`, or `place` for any of them; actions are the nine abilities.
+ * Whoever or whatever is not there gets a plain no. `context.time` asks about another instant by today's rules.
+ */
+import {
+  type ActionSearchBody,
+  type EntityBody,
+  type EvaluationBody,
+  type EvaluationsBody,
+  MOST_RESULTS,
+  type PageBody,
+  type ResourceSearchBody,
+  type Semantics,
+  type SubjectSearchBody,
+} from "../../contracts/authzen.ts";
+import { ABILITIES, type Ability, abilitiesIn, bitOf } from "../../core/access/abilities.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf, subjectOf } from "../../core/access/accessIndex.ts";
+import { decide } from "../../core/access/decide.ts";
+import { instantOf } from "../../core/access/document.ts";
+import { SET_OF_CELL } from "../../core/access/tables.ts";
+import { type Access, readAccess } from "../access/current.ts";
+import { inSnapshot } from "../db/client.ts";
+import { badRequest } from "../http/trouble.ts";
+
+interface Decision {
+  decision: boolean;
+  context?: { reason: string };
+}
+
+const PERSON_TYPES = ["person", "user"];
+
+function instantIn(context: Record<string, unknown> | undefined, otherwise: number): number {
+  if (context?.time === undefined) return otherwise;
+  const at = typeof context.time === "string" ? instantOf(context.time) : Number.NaN;
+  if (Number.isNaN(at)) throw badRequest('context.time must be an ISO 8601 instant with an offset, like "2027-01-01T00:00:00Z".');
+  return at;
+}
+
+function subjectIn(index: AccessIndex, { type, id }: EntityBody): CompiledSubject | undefined {
+  if (type === "public") return subjectOf(index, { public: true });
+  if (type === "pass") return subjectOf(index, { pass: id });
+  return PERSON_TYPES.includes(type) ? subjectOf(index, { person: id }) : undefined;
+}
+
+const isOfType = (place: CompiledPlace, type: string): boolean => type === "place" || place.place.kind === type;
+
+function placeIn(index: AccessIndex, { type, id }: EntityBody): CompiledPlace | undefined {
+  const place = placeOf(index, id);
+  return place && isOfType(place, type) ? place : undefined;
+}
+
+const abilityIn = (name: string): Ability | undefined => ABILITIES.find((ability) => ability === name);
+
+const no = (reason: string): Decision => ({ decision: false, context: { reason } });
+
+function evaluateOne(access: Access, { subject, action, resource, context }: EvaluationBody): Decision {
+  const { index } = access;
+  const at = instantIn(context, access.at);
+  const ability = abilityIn(action.name);
+  if (!ability) return no(`"${action.name}" is no action here; actions are ${ABILITIES.join(", ")}`);
+  const who = subjectIn(index, subject);
+  if (!who) return no("no such subject");
+  const where = placeIn(index, resource);
+  if (!where) return no("no such resource");
+  return { decision: (decide(index, who.at, where.at, at) & bitOf(ability)) !== 0 };
+}
+
+export const evaluate = (body: EvaluationBody): Promise<Decision> => inSnapshot(async (tx) => evaluateOne(await readAccess(tx), body));
+
+const STOPS: Record<Semantics, (decision: boolean) => boolean> = {
+  execute_all: () => false,
+  deny_on_first_deny: (decision) => !decision,
+  permit_on_first_permit: (decision) => decision,
+};
+
+/** Several at once, all by the same rules. Without a list, the one that the request itself holds. */
+export async function evaluateAll(body: EvaluationsBody): Promise<Decision | { evaluations: Decision[] }> {
+  return inSnapshot(async (tx) => {
+    const access = await readAccess(tx);
+    const { evaluations, options, ...shared } = body;
+    const whole = (one: typeof shared, where: string): EvaluationBody => {
+      const { subject, action, resource, context } = { ...shared, ...one };
+      if (!subject || !action || !resource)
+        throw badRequest(`${where} needs a subject, an action and a resource, its own or the request's.`);
+      return { subject, action, resource, ...(context ? { context } : {}) };
+    };
+    if (!evaluations || evaluations.length === 0) return evaluateOne(access, whole({}, "The request"));
+    const stops = STOPS[options?.evaluations_semantic ?? "execute_all"];
+    const asked = evaluations.map((one, i) => whole(one, `evaluations[${i}]`));
+    const answers: Decision[] = [];
+    for (const one of asked) {
+      const answer = evaluateOne(access, one);
+      answers.push(answer);
+      if (stops(answer.decision)) break;
+    }
+    return { evaluations: answers };
+  });
+}
+
+/** One page of results in a fixed order; the token of the next page is the last result of this one. */
+function paged<T>(all: readonly T[], keyOf: (item: T) => string, page: PageBody | undefined) {
+  const limit = page?.limit ?? MOST_RESULTS;
+  const after = page?.token ? Buffer.from(page.token, "base64url").toString("utf8") : null;
+  const sorted = [...all].sort((a, b) => (keyOf(a) < keyOf(b) ? -1 : 1));
+  const start = after === null ? 0 : sorted.findIndex((item) => keyOf(item) > after);
+  const results = start < 0 ? [] : sorted.slice(start, start + limit);
+  const last = results.at(-1);
+  const more = start >= 0 && start + limit < sorted.length && last !== undefined;
+  return {
+    page: { next_token: more ? Buffer.from(keyOf(last)).toString("base64url") : "", count: results.length, total: sorted.length },
+    results,
+  };
+}
+
+const typeOf = (subject: CompiledSubject): string => (subject.person ? "person" : subject.pass ? "pass" : "public");
+const idOf = (subject: CompiledSubject): string => subject.person?.id ?? subject.pass?.id ?? "public";
+
+/** Who of a type has an ability at a place. */
+export async function searchSubjects(body: SubjectSearchBody) {
+  return inSnapshot(async (tx) => {
+    const { index, at: now } = await readAccess(tx);
+    const at = instantIn(body.context, now);
+    const ability = abilityIn(body.action.name);
+    const where = placeIn(index, body.resource);
+    const wanted = PERSON_TYPES.includes(body.subject.type) ? "person" : body.subject.type;
+    const found =
+      ability && where
+        ? index.subjects.filter((it) => typeOf(it) === wanted && (decide(index, it.at, where.at, at) & bitOf(ability)) !== 0)
+        : [];
+    return paged(
+      found.map((it) => ({ type: body.subject.type, id: idOf(it) })),
+      ({ id }) => id,
+      body.page,
+    );
+  });
+}
+
+/** At which places of a type a subject has an ability. */
+export async function searchResources(body: ResourceSearchBody) {
+  return inSnapshot(async (tx) => {
+    const { index, at: now } = await readAccess(tx);
+    const at = instantIn(body.context, now);
+    const ability = abilityIn(body.action.name);
+    const who = subjectIn(index, body.subject);
+    const found =
+      ability && who
+        ? index.places.filter((it) => isOfType(it, body.resource.type) && (decide(index, who.at, it.at, at) & bitOf(ability)) !== 0)
+        : [];
+    return paged(
+      found.map(({ place }) => ({ type: place.kind, id: place.id })),
+      ({ id }) => id,
+      body.page,
+    );
+  });
+}
+
+/** What a subject may do at a place. */
+export async function searchActions(body: ActionSearchBody) {
+  return inSnapshot(async (tx) => {
+    const { index, at: now } = await readAccess(tx);
+    const at = instantIn(body.context, now);
+    const who = subjectIn(index, body.subject);
+    const where = placeIn(index, body.resource);
+    const set = who && where ? decide(index, who.at, where.at, at) & SET_OF_CELL : 0;
+    return paged(
+      abilitiesIn(set).map((name) => ({ name })),
+      ({ name }) => name,
+      body.page,
+    );
+  });
+}
