@@ -249,3 +249,10 @@ export interface TokenView {
   usedAt: string | null;
   withdrawnAt: string | null;
 }
+
+/** What bringing in an access document would do. Without errors and without a preview there is nothing to change. */
+export interface DocumentPlan {
+  errors: { path: string; message: string }[];
+  sentences: string[];
+  preview: Preview | null;
+}

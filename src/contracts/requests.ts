@@ -156,3 +156,14 @@ export class FullSearchQuery {
   @IsString() @MaxLength(200) q!: string;
   @IsOptional() @Matches(/^[1-9]\d?$/) page?: string;
 }
+
+/** An access document, as it was exported and edited; what is wrong in it is told by the path it stands at. */
+export class DocumentBody {
+  @IsObject() document!: object;
+}
+
+export class ApplyDocumentBody extends DocumentBody {
+  @IsString() @MaxLength(1000) note!: string;
+  @IsOptional() @IsString() @MaxLength(1000) reason?: string;
+  @IsString() @MaxLength(64) seen!: string;
+}

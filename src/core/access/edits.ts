@@ -76,8 +76,14 @@ export const grantKey = (grant: Grant): string =>
 
 export const fenceKey = (fence: Fence): string => `${fence.kind}|${fence.admits.map(principalKey).sort().join(",")}`;
 
+/** A list without repeats: a rule that stands somewhere twice is one rule. */
+export const distinct = <T>(list: readonly T[], key: (item: T) => string): T[] => [
+  ...new Map(list.map((item) => [key(item), item])).values(),
+];
+
 /** Swaps one item of a list, found by key; null if the one to remove is not there or the one to put already is. */
-function swap<T>(list: readonly T[], key: (item: T) => string, { remove, put }: Swap<T>): T[] | null {
+function swap<T>(items: readonly T[], key: (item: T) => string, { remove, put }: Swap<T>): T[] | null {
+  const list = distinct(items, key);
   const at = remove === undefined ? list.length : list.findIndex((item) => key(item) === key(remove));
   if (at < 0) return null;
   const rest = list.filter((_, i) => i !== at);
@@ -89,7 +95,8 @@ function swap<T>(list: readonly T[], key: (item: T) => string, { remove, put }: 
 const sameMark = (place: Place, mark: StateMark): boolean =>
   place.state === mark.state && (place.was ?? undefined) === (mark.was ?? undefined);
 
-const sameValue = (a: unknown, b: unknown): boolean => JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
+/** Whether two values say the same, whatever order their fields are in. */
+export const sameValue = (a: unknown, b: unknown): boolean => JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
 
 /** Fields in one order, those without a value left out: what came back from a database compares equal. */
 function sorted(value: unknown): unknown {
@@ -163,9 +170,7 @@ function editGroup(groups: readonly Group[], edit: GroupEdit): Group[] | string 
   const at = groups.findIndex(({ id }) => id === edit.group);
   const group = groups[at];
   if (edit.kind === "member") {
-    // A document may name a member twice: whoever is taken out is out.
-    const distinct = [...new Map((group?.members ?? []).map((it) => [principalKey(it), it])).values()];
-    const members = group && swap(distinct, principalKey, edit);
+    const members = group && swap(group.members, principalKey, edit);
     if (members) return groups.map((it, i) => (i === at ? { ...it, members } : it));
     if (!group) return "the group is gone";
     return edit.remove ? "this member was taken out of the group meanwhile" : "this member is in the group already";

@@ -9,6 +9,7 @@ import { type AccessIndex, placeOf } from "./accessIndex.ts";
 import { checkDocument, checkEdits } from "./check.ts";
 import { compile } from "./compile.ts";
 import { decide } from "./decide.ts";
+import { differenceOf } from "./diff.ts";
 import { type AccessDocument, subjectKey } from "./document.ts";
 import type { Edit } from "./edits.ts";
 import { effectiveSet } from "./evaluate.ts";
@@ -108,6 +109,37 @@ describe("an index brought up to date", () => {
         }
       }),
       { numRuns: RUNS },
+    );
+  });
+});
+
+describe("two documents", () => {
+  it("differ by edits that lead from one to the other, and back again", () => {
+    fc.assert(
+      fc.property(history, ([document, draws]) => {
+        const start = compile(document);
+        let end = start;
+        for (const { after, edits } of historyOf(document, draws)) {
+          // Pages and passes are made in Tesoro, not by a document.
+          if (edits.some(({ kind }) => kind === "start" || kind === "pass")) break;
+          end = after;
+        }
+        const newPeople = end.document.people.length > document.people.length;
+        for (const [from, to] of newPeople
+          ? [[start, end]]
+          : ([
+              [start, end],
+              [end, start],
+            ] as const)) {
+          const { edits, errors } = differenceOf((from as AccessIndex).document, (to as AccessIndex).document);
+          expect(errors).toEqual([]);
+          const updated = update(from as AccessIndex, edits);
+          if (!updated.ok) throw new Error(JSON.stringify(updated.conflicts));
+          expect(cellsOf(updated.index)).toEqual(cellsOf(to as AccessIndex));
+          expect(differenceOf(updated.index.document, (to as AccessIndex).document).edits).toEqual([]);
+        }
+      }),
+      { numRuns: 300 },
     );
   });
 });
