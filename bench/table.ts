@@ -57,9 +57,9 @@ function serverLines({ server }: Report): Line[] {
   const line = (what: string, value: number): Line => [what, ms(value), "under 30 ms", verdict(value, 30)];
   return [
     line("reader page, p95", server.readerP95),
-    line("grid page of 200 rows, p95", server.gridP95),
-    ["list of 50 found pages, for a keeper, p95", ms(server.searchKeeperP95), "as for a guest", ""],
-    ["list of 50 found pages, for a guest, p95", ms(server.searchGuestP95), "as for a keeper", ""],
+    line(`grid page of some ${server.gridRows} rows, p95`, server.gridP95),
+    ["20 found pages with their snippets, for a keeper, p95", ms(server.searchKeeperP95), "as for a guest", ""],
+    ["20 found pages with their snippets, for a guest, p95", ms(server.searchGuestP95), "as for a keeper", ""],
     ["errors among all requests", `${server.errors} of ${server.requests}`, "0", verdict(server.errors, 0)],
   ];
 }

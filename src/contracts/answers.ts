@@ -37,6 +37,8 @@ export interface GridRow {
   outside: "public" | "guests" | "none";
   /** Whether the asker may change rules here. */
   editable: boolean;
+  /** How many places below are not in this answer: the row is opened to get them. */
+  unsent: number;
   cells: (GridCell | null)[] | null;
 }
 
@@ -53,7 +55,12 @@ export interface Grid {
   seq: number;
   columns: GridColumn[];
   rows: GridRow[];
-  /** What can be added as a column. */
+  /** How many places the asker may see in all. */
+  places: number;
+}
+
+/** Whom rules and columns can name. */
+export interface Everybody {
   groups: { id: string; name: string; people: number }[];
   people: { id: string; name: string; kind: "member" | "guest" }[];
 }

@@ -69,6 +69,8 @@ export class WhyQuery {
 
 export class GridQuery {
   @IsOptional() @Matches(/^[\w:,-]{0,800}$/) columns?: string;
+  /** Places whose insides are wanted where not everything is sent at once. */
+  @IsOptional() @Matches(/^[\w,-]{0,4000}$/) open?: string;
 }
 
 export class SearchQuery {

@@ -55,7 +55,10 @@ export function matrixTotals(index: AccessIndex, at: number): MatrixTotals {
     });
   }
   for (const { subject, place } of exceptions(index)) {
-    const { cells, classOf } = rowOfPlace(index, place.at, at);
+    const {
+      row: cells,
+      tables: { classOf },
+    } = rowOfPlace(index, place.at, at);
     count(totals, cells[classOf[subject.at] as number] as Cell, -1);
     count(totals, walkedCell(index, subject, place, at), 1);
   }

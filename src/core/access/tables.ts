@@ -19,8 +19,8 @@ export const SET_OF_CELL: Cell = OVERSEES - 1;
 export const PUBLIC_CLASS = 0;
 export const PASS_CLASS = 1;
 const SUSPENDED = 2;
-const GUEST = 3;
-const MEMBER = 4;
+export const GUEST = 3;
+export const MEMBER = 4;
 const KINDS = 5;
 
 const kindOf = (subject: CompiledSubject): number => {
@@ -259,10 +259,10 @@ export function walkedCell(index: AccessIndex, subject: CompiledSubject, place: 
 }
 
 /** The cells of the row a place is in, by class, and the class of each subject. Own drafts and passes are not in them. */
-export function rowOfPlace(index: AccessIndex, place: number, at: number): { cells: Uint16Array; classOf: Uint16Array | Uint32Array } {
+export function rowOfPlace(index: AccessIndex, place: number, at: number): { row: Uint16Array; tables: Tables } {
   const block = index.blocks[index.blockOf[place] as number] as Block;
   const tables = tablesAt(index, block, at);
-  return { cells: keptCells(index, block, tables, index.rowOf[place] as number, at), classOf: tables.classOf };
+  return { row: keptCells(index, block, tables, index.rowOf[place] as number, at), tables };
 }
 
 /** Whether a cell lets its subject know what others can do there (section 6a): `admit`, or oversight. */

@@ -1,22 +1,22 @@
 import { Plus } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import type { Grid } from "../../contracts/answers.ts";
+import type { Everybody, Grid } from "../../contracts/answers.ts";
 import styles from "./grid.module.css";
 
 /** Adds a group or a person as a column. */
-export function ColumnPicker({ grid, onAdd }: { grid: Grid; onAdd(key: string): void }) {
+export function ColumnPicker({ grid, everybody, onAdd }: { grid: Grid; everybody: Everybody; onAdd(key: string): void }) {
   const [open, setOpen] = useState(false);
   const [words, setWords] = useState("");
   const has = (name: string) => name.toLowerCase().includes(words.trim().toLowerCase());
   const shown = new Set(grid.columns.map((column) => column.key));
   const choices = [
-    ...grid.groups.map((it) => ({
+    ...everybody.groups.map((it) => ({
       key: `group:${it.id}`,
       name: it.name,
       note: `group, ${it.people} ${it.people === 1 ? "person" : "people"}`,
     })),
-    ...grid.people.map((it) => ({ key: `person:${it.id}`, name: it.name, note: it.kind })),
+    ...everybody.people.map((it) => ({ key: `person:${it.id}`, name: it.name, note: it.kind })),
   ].filter((it) => has(it.name) && !shown.has(it.key));
   const add = (key: string) => {
     onAdd(key);

@@ -46,7 +46,7 @@ export function GridRowView({ row, at, top, columns, afters, isSelected, focused
       onClick={() => row.title && acts.onSelect(row.id)}
     >
       <div role="gridcell" className={styles.tree} data-cell={`${at}-0`} tabIndex={tabIndex(0)} onFocus={() => onFocus(0)}>
-        <TreeCell row={row} onToggle={() => acts.onToggle(row.id)} />
+        <TreeCell row={row} onToggle={() => acts.onToggle(row)} />
       </div>
       {columns.map((column, i) => {
         const cell = row.cells?.[i] ?? null;

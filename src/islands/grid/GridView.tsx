@@ -1,7 +1,7 @@
 /** The grid: places down the side, viewpoints across, the slip of the selected place on the right. */
 import { keepPreviousData, QueryClientProvider, useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
-import type { Grid } from "../../contracts/answers.ts";
+import type { Everybody, Grid } from "../../contracts/answers.ts";
 import { get, queries } from "../shared/api.ts";
 import { Slip } from "../slip/Slip.tsx";
 import { showColumns, useTray, wish } from "../tray/store.ts";
@@ -15,7 +15,10 @@ import { shownRows } from "./rows.ts";
 
 const actsOn = (state: GridState, change: (part: Partial<GridState>) => void, onHelp: () => void): GridActs => ({
   onSelect: (place) => change({ place, column: null, tab: state.tab === "why" ? "who" : state.tab }),
-  onToggle: (id) => change({ closed: state.closed.includes(id) ? state.closed.filter((it) => it !== id) : [...state.closed, id] }),
+  onToggle: (row) => {
+    const toggled = (list: string[]) => (list.includes(row.id) ? list.filter((it) => it !== row.id) : [...list, row.id]);
+    change(row.unsent > 0 || state.opened.includes(row.id) ? { opened: toggled(state.opened) } : { closed: toggled(state.closed) });
+  },
   onWish: (row, column, level) => void wish(row, column, level),
   onWhy: (row, column) => change({ place: row.id, column: column.key, tab: "why" }),
   onFence: (row) => change({ place: row.id, tab: "rules" }),
@@ -36,15 +39,19 @@ function Nothing({ show, onReset }: { show: Show; onReset(): void }) {
   );
 }
 
+const NOBODY: Everybody = { groups: [], people: [] };
+
 function View() {
   const [state, change] = useGridState();
   const [help, setHelp] = useState(false);
   const tray = useTray();
   const { data: grid, error } = useQuery({
-    queryKey: ["grid", state.columns.join()],
-    queryFn: () => get<Grid>(`/api/grid?columns=${encodeURIComponent(state.columns.join())}`),
+    queryKey: ["grid", state.columns.join(), state.opened.join()],
+    queryFn: () =>
+      get<Grid>(`/api/grid?columns=${encodeURIComponent(state.columns.join())}&open=${encodeURIComponent(state.opened.join())}`),
     placeholderData: keepPreviousData,
   });
+  const { data: everybody = NOBODY } = useQuery({ queryKey: ["people"], queryFn: () => get<Everybody>("/api/people") });
   useEffect(() => showColumns(state.columns), [state.columns]);
   const kept = grid?.rows.filter((row) => row.editable).length ?? 0;
   const keepsSome = kept > 0 && kept < (grid?.rows.length ?? 0);
@@ -59,7 +66,7 @@ function View() {
           show={show}
           keepsSome={keepsSome}
           shown={rows.filter((row) => row.matches && row.kind !== "site").length}
-          places={grid.rows.length - 1}
+          places={grid.places - 1}
           onChange={change}
         />
         {rows.length === 0 ? (
@@ -71,7 +78,7 @@ function View() {
             preview={tray.preview}
             selected={state.place}
             acts={actsOn(state, change, () => setHelp(!help))}
-            adding={<ColumnPicker grid={grid} onAdd={(key) => change({ columns: [...state.columns, key] })} />}
+            adding={<ColumnPicker grid={grid} everybody={everybody} onAdd={(key) => change({ columns: [...state.columns, key] })} />}
           />
         )}
         {help && <KeyHelp onClose={() => setHelp(false)} />}
@@ -82,7 +89,7 @@ function View() {
           id={state.place}
           column={state.column}
           tab={state.tab}
-          grid={grid}
+          everybody={everybody}
           onTab={(tab, column) => change({ tab, ...(column ? { column } : {}) })}
           onGo={(place) => change({ place, tab: "rules" })}
           onClose={() => change({ place: null, column: null, tab: "who" })}

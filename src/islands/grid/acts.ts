@@ -6,7 +6,7 @@ import type { ShownRow } from "./rows.ts";
 /** What can be done from the grid. */
 export interface GridActs {
   onSelect(id: string): void;
-  onToggle(id: string): void;
+  onToggle(row: ShownRow): void;
   onWish(row: ShownRow, column: GridColumn, level: Level): void;
   onWhy(row: ShownRow, column: GridColumn): void;
   onRemoveColumn(key: string): void;
@@ -38,7 +38,7 @@ export function pressKey(event: KeyboardEvent, { acts, rows, columns, focus, pag
   const column = columns[focus.column - 1];
   const sideways = (step: number) => {
     const folds = focus.column === 0 && row.hasInside && row.isOpen === step < 0;
-    if (folds) acts.onToggle(row.id);
+    if (folds) acts.onToggle(row);
     else move(focus.row, focus.column + step);
   };
   const keys: Record<string, () => void> = {
@@ -51,7 +51,7 @@ export function pressKey(event: KeyboardEvent, { acts, rows, columns, focus, pag
     ArrowRight: () => sideways(1),
     ArrowLeft: () => sideways(-1),
     Enter: () => row.title && acts.onSelect(row.id),
-    " ": () => (column ? openLadder(row.id, column.key) : acts.onToggle(row.id)),
+    " ": () => (column ? openLadder(row.id, column.key) : acts.onToggle(row)),
     w: () => column && acts.onWhy(row, column),
     f: () => row.title && acts.onFence(row),
     ".": () => window.dispatchEvent(new Event("tesoro:tray")),

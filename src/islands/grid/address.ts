@@ -7,6 +7,8 @@ export interface GridState {
   columns: string[];
   /** Ids of rows whose insides are hidden. */
   closed: string[];
+  /** Ids of rows whose insides were asked for, where a large site does not send everything. */
+  opened: string[];
   /** Null until chosen: then what one keeps, if that is not everything. */
   show: Show | null;
   state: string;
@@ -19,6 +21,7 @@ export interface GridState {
 const FIRST: GridState = {
   columns: ["public", "guests", "members"],
   closed: [],
+  opened: [],
   show: null,
   state: "",
   words: "",
@@ -33,6 +36,7 @@ function read(): GridState {
   return {
     columns: list("columns", FIRST.columns),
     closed: list("closed", []),
+    opened: list("opened", []),
     show: query.get("show") as Show | null,
     state: query.get("state") ?? "",
     words: query.get("words") ?? "",
@@ -49,6 +53,7 @@ function write(state: GridState): void {
   };
   note("columns", state.columns.join(","), FIRST.columns.join(","));
   note("closed", state.closed.join(","), "");
+  note("opened", state.opened.join(","), "");
   note("show", state.show, "");
   note("state", state.state, "");
   note("words", state.words, "");

@@ -8,6 +8,7 @@ import { shownRows } from "./rows.ts";
 const state = (change: Partial<GridState>): GridState => ({
   columns: [],
   closed: [],
+  opened: [],
   show: "all",
   state: "",
   words: "",
@@ -48,6 +49,7 @@ const tree = fc
         rules: false,
         outside: it.outside,
         editable: it.editable,
+        unsent: 0,
         cells: null,
       });
     });

@@ -47,11 +47,11 @@ export function shownRows(rows: readonly GridRow[], state: GridState, preview: P
   const shown: ShownRow[] = [];
   rows.forEach((row, i) => {
     enclosed[i] = [...(enclosed[row.parent] ?? []), ...row.fences];
-    const isOpen = !closed.has(row.id);
+    const isOpen = !closed.has(row.id) && row.unsent === 0;
     if (hidden.has(row.parent)) hidden.add(i);
     else if (!isOpen) hidden.add(i);
     if (!needed[i] || hidden.has(row.parent)) return;
-    shown.push({ ...row, hasInside: hasInside.has(i), isOpen, matches: keep[i] ?? false, enclosed: enclosed[i] ?? [] });
+    shown.push({ ...row, hasInside: hasInside.has(i) || row.unsent > 0, isOpen, matches: keep[i] ?? false, enclosed: enclosed[i] ?? [] });
   });
   return shown;
 }

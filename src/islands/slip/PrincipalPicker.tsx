@@ -1,15 +1,15 @@
-import type { Grid } from "../../contracts/answers.ts";
+import type { Everybody } from "../../contracts/answers.ts";
 import { type Principal, principalKey } from "../../core/access/document.ts";
 
 interface Props {
-  grid: Grid;
+  everybody: Everybody;
   value: Principal | null;
   label: string;
   onChange(principal: Principal | null): void;
 }
 
 /** Chooses whom a rule names: an audience, a group, a person. Groups come before people: rules for groups outlive people. */
-export function PrincipalPicker({ grid, value, label, onChange }: Props) {
+export function PrincipalPicker({ everybody, value, label, onChange }: Props) {
   const choices: { head: string; items: { principal: Principal; name: string }[] }[] = [
     {
       head: "Everybody of a kind",
@@ -19,10 +19,10 @@ export function PrincipalPicker({ grid, value, label, onChange }: Props) {
         { principal: { audience: "members" }, name: "all members" },
       ],
     },
-    { head: "Groups", items: grid.groups.map((it) => ({ principal: { group: it.id }, name: it.name })) },
+    { head: "Groups", items: everybody.groups.map((it) => ({ principal: { group: it.id }, name: it.name })) },
     {
       head: "People",
-      items: grid.people.map((it) => ({ principal: { person: it.id }, name: it.kind === "guest" ? `${it.name} (guest)` : it.name })),
+      items: everybody.people.map((it) => ({ principal: { person: it.id }, name: it.kind === "guest" ? `${it.name} (guest)` : it.name })),
     },
   ];
   const all = choices.flatMap((choice) => choice.items);

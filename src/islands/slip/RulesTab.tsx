@@ -1,6 +1,6 @@
 /** The rules of a place, edited through the tray: stance, grants, fences; below them what comes from above. */
 import { useState } from "react";
-import type { Grid, Slip } from "../../contracts/answers.ts";
+import type { Everybody, Slip } from "../../contracts/answers.ts";
 import { abilitiesIn, LEVELS, type Level, levelOf, maskOf, setOfLevel } from "../../core/access/abilities.ts";
 import type { Fence, Grant, Principal } from "../../core/access/document.ts";
 import { fenceSentence, grantSentence, type Names } from "../../core/access/sentences.ts";
@@ -9,10 +9,10 @@ import { stage } from "../tray/store.ts";
 import { PrincipalPicker } from "./PrincipalPicker.tsx";
 import styles from "./slip.module.css";
 
-const namesOf = (grid: Grid): Names => ({
+const namesOf = (everybody: Everybody): Names => ({
   place: (id) => id,
-  person: (id) => grid.people.find((it) => it.id === id)?.name ?? id,
-  group: (id) => grid.groups.find((it) => it.id === id)?.name ?? id,
+  person: (id) => everybody.people.find((it) => it.id === id)?.name ?? id,
+  group: (id) => everybody.groups.find((it) => it.id === id)?.name ?? id,
 });
 
 const LEVEL_CHOICES: Level[] = [1, 2, 3, 4, 5];
@@ -39,7 +39,7 @@ interface Part {
   names: Names;
 }
 
-function Grants({ slip, names, grid }: Part & { grid: Grid }) {
+function Grants({ slip, names, everybody }: Part & { everybody: Everybody }) {
   const here = { id: slip.id, title: slip.title };
   const replace = (old: Grant, put: Grant) =>
     stage(
@@ -92,7 +92,7 @@ function Grants({ slip, names, grid }: Part & { grid: Grid }) {
           </li>
         ))}
       </ul>
-      <NewGrant slip={slip} names={names} grid={grid} />
+      <NewGrant slip={slip} names={names} everybody={everybody} />
     </section>
   );
 }
@@ -100,7 +100,7 @@ function Grants({ slip, names, grid }: Part & { grid: Grid }) {
 /** The last moment of a day, as the person at the screen counts days. */
 const endOfDay = (day: string): string => new Date(`${day}T23:59:59.999`).toISOString();
 
-function NewGrant({ slip, names, grid }: Part & { grid: Grid }) {
+function NewGrant({ slip, names, everybody }: Part & { everybody: Everybody }) {
   const [to, setTo] = useState<Principal | null>(null);
   const [level, setLevel] = useState<Level>(1);
   const [until, setUntil] = useState("");
@@ -114,7 +114,7 @@ function NewGrant({ slip, names, grid }: Part & { grid: Grid }) {
   return (
     <fieldset className={styles.adding}>
       <legend>Add a grant</legend>
-      <PrincipalPicker grid={grid} value={to} onChange={setTo} label="To whom" />
+      <PrincipalPicker everybody={everybody} value={to} onChange={setTo} label="To whom" />
       <LevelSelect label="Level" level={level} onChange={setLevel} />
       <label className={styles.until}>
         until{" "}
@@ -134,7 +134,7 @@ function NewGrant({ slip, names, grid }: Part & { grid: Grid }) {
   );
 }
 
-function Fences({ slip, names, grid }: Part & { grid: Grid }) {
+function Fences({ slip, names, everybody }: Part & { everybody: Everybody }) {
   const here = { id: slip.id, title: slip.title };
   const [kind, setKind] = useState<Fence["kind"]>("write");
   const [admits, setAdmits] = useState<Principal[]>([]);
@@ -170,7 +170,7 @@ function Fences({ slip, names, grid }: Part & { grid: Grid }) {
                 </button>
               ))}
               <PrincipalPicker
-                grid={grid}
+                everybody={everybody}
                 value={null}
                 label="Admit also"
                 onChange={(it) => it && edit(fence, { ...fence, admits: [...fence.admits, it] })}
@@ -190,7 +190,7 @@ function Fences({ slip, names, grid }: Part & { grid: Grid }) {
           <option value="write">write fence</option>
           <option value="read">read fence</option>
         </select>
-        <PrincipalPicker grid={grid} value={null} label="Admits" onChange={(it) => it && setAdmits([...admits, it])} />
+        <PrincipalPicker everybody={everybody} value={null} label="Admits" onChange={(it) => it && setAdmits([...admits, it])} />
         <button
           type="button"
           className="button"
@@ -208,9 +208,9 @@ function Fences({ slip, names, grid }: Part & { grid: Grid }) {
   );
 }
 
-export function RulesTab({ slip, grid }: { slip: Slip; grid: Grid }) {
+export function RulesTab({ slip, everybody }: { slip: Slip; everybody: Everybody }) {
   if (!slip.knowsOthers) return <p className="soft">Seeing and changing the rules here needs Keeper, or oversight.</p>;
-  const names = namesOf(grid);
+  const names = namesOf(everybody);
   const { stance } = slip.rules;
   const turn = () => {
     const to = stance === "fresh" ? "follow" : "fresh";
@@ -230,8 +230,8 @@ export function RulesTab({ slip, grid }: { slip: Slip; grid: Grid }) {
           </p>
         </section>
       )}
-      <Grants slip={slip} names={names} grid={grid} />
-      <Fences slip={slip} names={names} grid={grid} />
+      <Grants slip={slip} names={names} everybody={everybody} />
+      <Fences slip={slip} names={names} everybody={everybody} />
       {slip.rules.above.length > 0 && (
         <section>
           <h3>From above</h3>

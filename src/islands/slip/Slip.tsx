@@ -1,7 +1,7 @@
 /** The slip: one place, with its why, who, rules and life. */
 import { useQuery } from "@tanstack/react-query";
 import { ExternalLink, FilePlus, PenLine, X } from "lucide-react";
-import type { Grid, Slip as SlipData } from "../../contracts/answers.ts";
+import type { Everybody, Slip as SlipData } from "../../contracts/answers.ts";
 import { get } from "../shared/api.ts";
 import { LifeTab } from "./LifeTab.tsx";
 import { RulesTab } from "./RulesTab.tsx";
@@ -15,7 +15,7 @@ interface Props {
   /** Column a *why* is asked for. */
   column: string | null;
   tab: string;
-  grid: Grid;
+  everybody: Everybody;
   onTab(tab: string, column?: string): void;
   onGo(place: string): void;
   onClose(): void;
@@ -24,7 +24,7 @@ interface Props {
 const KINDS = { site: "site", space: "space", page: "page", bulletin: "bulletin" };
 const STATES: Record<string, string> = { draft: "a draft", scheduled: "scheduled", archived: "archived", binned: "in the bin" };
 
-export function Slip({ id, column, tab, grid, onTab, onGo, onClose }: Props) {
+export function Slip({ id, column, tab, everybody, onTab, onGo, onClose }: Props) {
   const { data: slip, error } = useQuery({ queryKey: ["slip", id], queryFn: () => get<SlipData>(`/api/places/${id}`) });
   if (error || !slip) {
     return (
@@ -78,7 +78,7 @@ export function Slip({ id, column, tab, grid, onTab, onGo, onClose }: Props) {
       <div role="tabpanel" className={styles.panel}>
         {shown === "why" && column && <WhyTab place={id} column={column} onGo={onGo} />}
         {shown === "who" && <WhoTab slip={slip} onWhy={(key) => onTab("why", key)} />}
-        {shown === "rules" && <RulesTab slip={slip} grid={grid} />}
+        {shown === "rules" && <RulesTab slip={slip} everybody={everybody} />}
         {shown === "life" && <LifeTab slip={slip} />}
       </div>
     </aside>

@@ -5,5 +5,8 @@ import { readGrid } from "../../server/services/grid.ts";
 export const GET = endpoint({
   policy: "member",
   query: GridQuery,
-  handle: ({ query, me }) => readGrid(me as string, (query.columns ?? "public,guests,members").split(",").filter(Boolean).slice(0, 12)),
+  handle: ({ query, me }) => {
+    const list = (text: string) => text.split(",").filter(Boolean);
+    return readGrid(me as string, list(query.columns ?? "public,guests,members").slice(0, 12), list(query.open ?? ""));
+  },
 });

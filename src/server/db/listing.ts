@@ -5,7 +5,8 @@
 import { eq, inArray, sql } from "drizzle-orm";
 import type { AccessIndex, CompiledPlace } from "../../core/access/accessIndex.ts";
 import { decide } from "../../core/access/decide.ts";
-import { type Row, rowSign } from "../../core/access/rows.ts";
+import { endsAround } from "../../core/access/instants.ts";
+import { type Block, type Row, rowSign } from "../../core/access/rows.ts";
 import { keptCells, tablesAt } from "../../core/access/tables.ts";
 import { bodyText, type PageBody } from "../../core/content/body.ts";
 import { insertMany } from "./bulk.ts";
@@ -111,11 +112,27 @@ export interface Reach {
 /** Numbers of rows, once known, for as long as anybody uses the index. */
 const numberOfRow = new WeakMap<Row, number>();
 
-/** The classes and places where a subject has something of `mask` at an instant. */
-export async function reachOf(tx: Tx, index: AccessIndex, subject: number, at: number, mask: number): Promise<Reach> {
+/** What was worked out lately, for as long as the index is in use and nothing ends. */
+const remembered = new WeakMap<AccessIndex, Map<string, { reach: Reach; from: number; until: number }>>();
+const MOST_REMEMBERED = 200;
+
+/** The classes and places where a subject has something of `mask` at an instant; of one block, or of the whole site. */
+export async function reachOf(tx: Tx, index: AccessIndex, subject: number, at: number, mask: number, block?: number): Promise<Reach> {
+  const known = remembered.get(index) ?? new Map<string, { reach: Reach; from: number; until: number }>();
+  remembered.set(index, known);
+  const key = `${subject}|${mask}|${block ?? ""}`;
+  const it = known.get(key);
+  if (it && at >= it.from && at < it.until) return it.reach;
+  const reach = await workOut(tx, index, subject, at, mask, block === undefined ? index.blocks : index.blocks.slice(block, block + 1));
+  if (known.size >= MOST_REMEMBERED) known.clear();
+  known.set(key, { reach, ...endsAround(index, at) });
+  return reach;
+}
+
+async function workOut(tx: Tx, index: AccessIndex, subject: number, at: number, mask: number, blocks: readonly Block[]): Promise<Reach> {
   const open: { row: Row; sign: string | null }[] = [];
   let count = 0;
-  for (const block of index.blocks) {
+  for (const block of blocks) {
     const tables = tablesAt(index, block, at);
     const number = tables.classOf[subject] as number;
     block.rows.forEach((row, i) => {

@@ -218,7 +218,8 @@ export const listing = pgTable(
   (t) => [
     index("listing_class").on(t.classId),
     index("listing_changed").on(t.changedAt),
-    index("listing_bulletins").on(t.spaceId, t.changedAt).where(sql`kind = 'bulletin'`),
+    index("listing_bulletins").on(t.changedAt).where(sql`kind = 'bulletin' and state = 'live'`),
+    index("listing_bulletins_in").on(t.spaceId, t.changedAt).where(sql`kind = 'bulletin' and state = 'live'`),
     index("listing_words").using("gin", t.words),
     index("listing_title_words").using("gin", t.titleWords),
   ],

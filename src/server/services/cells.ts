@@ -3,7 +3,8 @@ import type { GridCell } from "../../contracts/answers.ts";
 import { levelOf } from "../../core/access/abilities.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, peopleOf, placeOf, subjectOf } from "../../core/access/accessIndex.ts";
 import { decide } from "../../core/access/decide.ts";
-import { OVERSEES, rowOfPlace, SET_OF_CELL, tellsOfOthers } from "../../core/access/tables.ts";
+import type { Tables } from "../../core/access/rows.ts";
+import { GUEST, MEMBER, OVERSEES, rowOfPlace, SET_OF_CELL, tellsOfOthers } from "../../core/access/tables.ts";
 import type { Access } from "../access/current.ts";
 
 /** The subjects behind a column (`public`, `guests`, `members`, `group:ID`, `person:ID`, `pass:ID`); none if it names nobody. */
@@ -25,19 +26,27 @@ class Column {
     private readonly index: AccessIndex,
     private readonly subjects: readonly CompiledSubject[],
     private readonly at: number,
+    /** The kind of class, where these are all the active people of a kind. */
+    private readonly kind: number | null,
   ) {
     this.numbers = new Set(subjects.map((subject) => subject.at));
   }
 
-  private countIn(classOf: Uint16Array | Uint32Array) {
+  /** How many of the column's subjects are in each class of a block; of a whole kind of people the block knows that already. */
+  private countIn({ classOf, counts: all, kinds, examples }: Tables) {
     const known = this.counted.get(classOf);
     if (known) return known;
     const counts = new Map<number, { count: number; example: CompiledSubject }>();
-    for (const subject of this.subjects) {
-      const number = classOf[subject.at] as number;
-      const it = counts.get(number);
-      if (it) it.count++;
-      else counts.set(number, { count: 1, example: subject });
+    if (this.kind !== null) {
+      for (const [number, example] of examples.entries())
+        if (kinds[number] === this.kind && example) counts.set(number, { count: all[number] as number, example });
+    } else {
+      for (const subject of this.subjects) {
+        const number = classOf[subject.at] as number;
+        const it = counts.get(number);
+        if (it) it.count++;
+        else counts.set(number, { count: 1, example: subject });
+      }
     }
     this.counted.set(classOf, counts);
     return counts;
@@ -47,10 +56,11 @@ class Column {
   private cellsAt(place: CompiledPlace): { cell: number; count: number }[] {
     const { index, at } = this;
     if (this.subjects.length === 1) return this.subjects.map((subject) => ({ cell: decide(index, subject.at, place.at, at), count: 1 }));
-    const { cells, classOf } = rowOfPlace(index, place.at, at);
+    const { row: cells, tables } = rowOfPlace(index, place.at, at);
+    const { classOf } = tables;
     const owner = index.ownerGate[place.at] as number;
     const alone = this.numbers.has(owner) ? owner : -1;
-    const found = [...this.countIn(classOf)].map(([number, { count }]) => ({
+    const found = [...this.countIn(tables)].map(([number, { count }]) => ({
       cell: cells[number] as number,
       count: alone >= 0 && classOf[alone] === number ? count - 1 : count,
     }));
@@ -62,8 +72,9 @@ class Column {
     if (place.fresh || place.fences.length > 0) return true;
     const running = place.grants.filter((grant) => grant.until > this.at);
     if (running.length === 0) return false;
-    const { classOf } = rowOfPlace(this.index, place.at, this.at);
-    return [...this.countIn(classOf).values()].some(({ example }) => running.some((grant) => example.matches.has(grant.to)));
+    return [...this.countIn(rowOfPlace(this.index, place.at, this.at).tables).values()].some(({ example }) =>
+      running.some((grant) => example.matches.has(grant.to)),
+    );
   }
 
   cell(place: CompiledPlace): GridCell | null {
@@ -95,7 +106,8 @@ export function cellsOf(
   columns: readonly string[],
   places: readonly CompiledPlace[],
 ): Map<string, (GridCell | null)[]> {
-  const shown = columns.map((column) => new Column(index, subjectsOfColumn(index, column), access.at));
+  const kinds: Record<string, number> = { guests: GUEST, members: MEMBER };
+  const shown = columns.map((column) => new Column(index, subjectsOfColumn(index, column), access.at, kinds[column] ?? null));
   const rows = new Map<string, (GridCell | null)[]>();
   for (const known of places) {
     if (!mayKnowOthers(access, me, known)) continue;

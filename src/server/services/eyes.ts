@@ -2,7 +2,7 @@
  * Whose eyes a reader page is looked at through: one's own, or (walking) somebody else's. Walking is read-only, counts no
  * views, and never shows a body that the looker could not open as themselves.
  */
-import { asc } from "drizzle-orm";
+import { sql } from "drizzle-orm";
 import type { ReaderLink } from "../../contracts/answers.ts";
 import { ADMIT, READ } from "../../core/access/abilities.ts";
 import { type CompiledPlace, type CompiledSubject, subjectOf } from "../../core/access/accessIndex.ts";
@@ -32,7 +32,7 @@ export interface Eyes {
   /** Pages the looker has stepped into; they count for one's own eyes only. */
   steps: StepIn[];
   /** The spaces, as arranged. */
-  spaces: (typeof spaces.$inferSelect)[];
+  spaces: Pick<typeof spaces.$inferSelect, "placeId" | "slug" | "purpose" | "landingId">[];
   slugs: Map<string, string>;
   prefix: string;
 }
@@ -46,10 +46,18 @@ function administersAnything({ index, at }: Access, looker: CompiledSubject): bo
   });
 }
 
+/** Every space, as arranged; in one piece, since every reader page needs them. */
+async function spacesInOrder(tx: Tx): Promise<Eyes["spaces"]> {
+  const [row] = await tx.execute<{ list: Eyes["spaces"] }>(sql`
+    select coalesce(json_agg(json_build_object('placeId', place_id, 'slug', slug, 'purpose', purpose, 'landingId', landing_id)
+      order by position), '[]'::json) as list from ${spaces}`);
+  return row?.list ?? [];
+}
+
 export async function openEyes(tx: Tx, reader: Reader): Promise<Eyes> {
   const access = await readAccess(tx);
   const looker = subjectFor(access, reader.me);
-  const rows = await tx.select().from(spaces).orderBy(asc(spaces.position));
+  const rows = await spacesInOrder(tx);
   const slugs = new Map(rows.map(({ placeId, slug }) => [placeId, slug]));
   const common = { access, looker, spaces: rows, slugs };
   if (reader.eyes === null) {

@@ -1,5 +1,5 @@
 /** The front door, and what is listed of a space: spaces, newest bulletins, the tree of pages, as far as they are open. */
-import { and, desc, eq, inArray } from "drizzle-orm";
+import { and, desc, eq, sql } from "drizzle-orm";
 import type { ReaderLink } from "../../contracts/answers.ts";
 import { READ } from "../../core/access/abilities.ts";
 import { type CompiledPlace, placeOf } from "../../core/access/accessIndex.ts";
@@ -28,21 +28,21 @@ export async function newestBulletins(
   space: CompiledPlace | null,
 ): Promise<(ReaderLink & { space: string; at: string })[]> {
   const { access, viewer } = eyes;
-  const reach = await reachOf(tx, access.index, viewer.at, access.at, READ);
+  const block = space ? access.index.blockOf[space.at] : undefined;
+  const reach = await reachOf(tx, access.index, viewer.at, access.at, READ, block);
   const rows = await tx
-    .select({ id: listing.placeId, at: pages.publishedAt })
+    .select({ id: listing.placeId, at: listing.changedAt })
     .from(listing)
-    .innerJoin(pages, eq(pages.placeId, listing.placeId))
     .where(
       and(eq(listing.kind, "bulletin"), eq(listing.state, "live"), space ? eq(listing.spaceId, space.place.id) : undefined, within(reach)),
     )
-    .orderBy(desc(pages.publishedAt))
+    .orderBy(desc(listing.changedAt))
     .limit(eyes.walking ? NEWEST * SPARE : NEWEST);
   return rows
     .flatMap(({ id, at }) => {
       const place = placeOf(access.index, id);
       if (!place || !isOpen(eyes, place)) return [];
-      return [{ ...linkTo(eyes, place), space: access.index.places[place.space]?.place.title ?? "", at: at?.toISOString() ?? "" }];
+      return [{ ...linkTo(eyes, place), space: access.index.places[place.space]?.place.title ?? "", at: at.toISOString() }];
     })
     .slice(0, NEWEST);
 }
@@ -151,14 +151,9 @@ export async function navigationOf(tx: Tx, eyes: Eyes, space: CompiledPlace, her
 
 async function positionsOf(tx: Tx, listed: readonly { place: CompiledPlace }[]): Promise<Map<string, number>> {
   if (listed.length === 0) return new Map();
-  const rows = await tx
-    .select({ id: pages.placeId, position: pages.position })
-    .from(pages)
-    .where(
-      inArray(
-        pages.placeId,
-        listed.map(({ place }) => place.place.id),
-      ),
-    );
-  return new Map(rows.map(({ id, position }) => [id, position]));
+  const ids = JSON.stringify(listed.map(({ place }) => place.place.id));
+  const [row] = await tx.execute<{ positions: Record<string, number> }>(sql`
+    select coalesce(json_object_agg(place_id, position), '{}'::json) as positions from ${pages}
+    where place_id = any(array(select jsonb_array_elements_text(${ids}::text::jsonb)))`);
+  return new Map(Object.entries(row?.positions ?? {}));
 }

@@ -1,10 +1,12 @@
 /** The grid: the tree of places one may see, with one column for each viewpoint. */
 
-import { asc } from "drizzle-orm";
-import type { Grid, GridColumn, GridRow } from "../../contracts/answers.ts";
+import { sql } from "drizzle-orm";
+import type { Everybody, Grid, GridColumn, GridRow } from "../../contracts/answers.ts";
 import { READ } from "../../core/access/abilities.ts";
-import { type CompiledPlace, type CompiledSubject, peopleOf } from "../../core/access/accessIndex.ts";
-import { effectiveSet } from "../../core/access/evaluate.ts";
+import { below, type CompiledPlace, type CompiledSubject, peopleOf, placeOf, siteOf } from "../../core/access/accessIndex.ts";
+import { decide } from "../../core/access/decide.ts";
+import type { Block } from "../../core/access/rows.ts";
+import { GUEST, keptCells, OVERSEES, PUBLIC_CLASS, rowOfPlace, tablesAt } from "../../core/access/tables.ts";
 import { type Access, maySee, readAccess, subjectFor } from "../access/current.ts";
 import { inSnapshot, type Tx } from "../db/client.ts";
 import { pages, spaces } from "../db/schema.ts";
@@ -24,59 +26,129 @@ function columnsFor(access: Access, me: CompiledSubject, keys: readonly string[]
   });
 }
 
+function outsideOf({ index, at }: Access, place: CompiledPlace, byPass: ReadonlySet<number>): GridRow["outside"] {
+  const { row, tables } = rowOfPlace(index, place.at, at);
+  const { counts, kinds } = tables;
+  if ((row[PUBLIC_CLASS] as number) & READ || byPass.has(place.at)) return "public";
+  return row.some((cell, number) => kinds[number] === GUEST && counts[number] !== 0 && (cell & READ) !== 0) ? "guests" : "none";
+}
+
+/** Places that a pass opens to whoever holds it. */
+function openedByPasses({ index, at }: Access): Set<number> {
+  const open = new Set<number>();
+  for (const { id, place, below: reaches } of index.document.passes) {
+    const holder = index.subjectNumbers.get(`pass:${id}`) as number;
+    const start = placeOf(index, place);
+    for (const it of start ? (reaches ? below(index, start) : [start]) : []) if (decide(index, holder, it.at, at) & READ) open.add(it.at);
+  }
+  return open;
+}
+
+/** Up to so many places a grid is sent whole; of a larger one spaces first, then what is opened. */
+const SENT_WHOLE = 2_000;
+/** So many rows at most are sent, however much is opened. */
+const MOST_ROWS = 4_000;
+
+interface Shown {
+  place: CompiledPlace;
+  unsent: number;
+}
+
+/** The tree of places one may see, with the gaps above them: parents before children, siblings as arranged. */
+class VisibleTree {
+  private readonly counts = new Map<number, number>();
+  private readonly owns: boolean;
+
+  constructor(
+    private readonly access: Access,
+    private readonly me: CompiledSubject,
+  ) {
+    this.owns = access.index.ownerGate.includes(me.at);
+  }
+
+  /** How many places at and below one the asker may see. */
+  count(place: CompiledPlace): number {
+    const known = this.counts.get(place.at);
+    if (known !== undefined) return known;
+    let count = 0;
+    if (place.place.kind === "space") count = this.countInBlock(this.access.index.blockOf[place.at] as number);
+    else {
+      count = maySee(this.access, this.me, place) ? 1 : 0;
+      for (const at of place.children) count += this.count(this.access.index.places[at] as CompiledPlace);
+    }
+    this.counts.set(place.at, count);
+    return count;
+  }
+
+  /** A whole space is counted by rows, and drafts of one's own are added. */
+  private countInBlock(number: number): number {
+    const { index, at } = this.access;
+    let count = 0;
+    const block = index.blocks[number] as Block;
+    const tables = tablesAt(index, block, at);
+    const mine = tables.classOf[this.me.at] as number;
+    for (const [row, { places }] of block.rows.entries()) {
+      if ((keptCells(index, block, tables, row, at)[mine] as number) & (READ | OVERSEES)) count += places.length;
+      else if (this.owns) count += places.filter((place) => index.ownerGate[place] === this.me.at).length;
+    }
+    return count;
+  }
+
+  private inside(place: CompiledPlace): CompiledPlace[] {
+    return place.children.map((at) => this.access.index.places[at] as CompiledPlace).filter((child) => this.count(child) > 0);
+  }
+
+  /** The places whose rows are sent: all, or the site, its spaces and what is in the opened ones. */
+  async shown(tx: Tx, opened: ReadonlySet<string>): Promise<Shown[]> {
+    const site = siteOf(this.access.index);
+    const whole = this.count(site) <= SENT_WHOLE;
+    const isOpen = (place: CompiledPlace) => whole || place === site || opened.has(place.place.id);
+    const lists = new Map<CompiledPlace, CompiledPlace[]>();
+    const gather = (place: CompiledPlace) => {
+      if (!isOpen(place)) return;
+      const list = this.inside(place);
+      lists.set(place, list);
+      for (const child of list) gather(child);
+    };
+    if (this.count(site) > 0) gather(site);
+    const order = await arrangement(tx, [...lists.values()].flat());
+    const rank = (place: CompiledPlace) => (place.place.kind === "bulletin" ? 1e6 : 0) + (order.get(place.place.id) ?? 0);
+    const rows: Shown[] = [];
+    const visit = (place: CompiledPlace) => {
+      if (rows.length >= MOST_ROWS) return;
+      const list = lists.get(place);
+      const below = this.count(place) - (maySee(this.access, this.me, place) ? 1 : 0);
+      rows.push({ place, unsent: list ? 0 : below });
+      for (const child of [...(list ?? [])].sort((a, b) => rank(a) - rank(b))) visit(child);
+    };
+    if (this.count(site) > 0) visit(site);
+    return rows;
+  }
+}
+
 /** Order among siblings: spaces and pages as arranged, bulletins after pages. */
-async function arrangement(tx: Tx): Promise<Map<string, number>> {
-  const spaceRows = await tx.select({ id: spaces.placeId, position: spaces.position }).from(spaces).orderBy(asc(spaces.position));
-  const pageRows = await tx.select({ id: pages.placeId, position: pages.position }).from(pages);
+async function arrangement(tx: Tx, list: readonly CompiledPlace[]): Promise<Map<string, number>> {
+  const ids = sql`array(select jsonb_array_elements_text(${JSON.stringify(list.map(({ place }) => place.id))}::text::jsonb))`;
+  const spaceRows = await tx.select({ id: spaces.placeId, position: spaces.position }).from(spaces);
+  const pageRows = await tx.select({ id: pages.placeId, position: pages.position }).from(pages).where(sql`${pages.placeId} = any(${ids})`);
   return new Map([...spaceRows, ...pageRows].map(({ id, position }) => [id, position]));
 }
 
-function outsideOf({ index, at }: Access, place: CompiledPlace, guests: readonly CompiledSubject[]): GridRow["outside"] {
-  const reads = (subject: CompiledSubject) => (effectiveSet(index, subject, place, at) & READ) !== 0;
-  if (index.subjects.some((subject) => subject.class === "outsiders" && reads(subject))) return "public";
-  return guests.some(reads) ? "guests" : "none";
-}
-
-/** Every place one may see, and the gaps above them, parents before children, siblings as arranged. */
-function visibleTree(access: Access, me: CompiledSubject, order: ReadonlyMap<string, number>): CompiledPlace[] {
-  const { places } = access.index;
-  const shown = new Set<number>();
-  for (const place of places) {
-    if (!maySee(access, me, place)) continue;
-    for (let here: CompiledPlace | undefined = place; here && !shown.has(here.at); here = places[here.parent]) shown.add(here.at);
-  }
-  const children = new Map<number, CompiledPlace[]>();
-  for (const place of places) {
-    if (!shown.has(place.at)) continue;
-    const list = children.get(place.parent);
-    if (list) list.push(place);
-    else children.set(place.parent, [place]);
-  }
-  const rank = (place: CompiledPlace) => (place.place.kind === "bulletin" ? 1e6 : 0) + (order.get(place.place.id) ?? 0);
-  const ordered: CompiledPlace[] = [];
-  const visit = (list: CompiledPlace[]) => {
-    for (const place of [...list].sort((a, b) => rank(a) - rank(b))) {
-      ordered.push(place);
-      visit(children.get(place.at) ?? []);
-    }
-  };
-  visit(children.get(-1) ?? []);
-  return ordered;
-}
-
-/** The whole grid for one asker and a choice of columns (keys as in `subjectsOfColumn`). */
-export async function readGrid(asker: string, columnKeys: readonly string[]): Promise<Grid> {
+/** The grid for one asker and a choice of columns (keys as in `subjectsOfColumn`). Of a large site, what is in `opened` places. */
+export async function readGrid(asker: string, columnKeys: readonly string[], opened: readonly string[] = []): Promise<Grid> {
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
     const columns = columnsFor(access, me, columnKeys);
-    const shown = visibleTree(access, me, await arrangement(tx));
+    const tree = new VisibleTree(access, me);
+    const shown = await tree.shown(tx, new Set(opened));
     const keys = columns.map(({ key }) => key);
-    const cells = cellsOf(access, me, access.index, keys, shown);
-    const guests = subjectsOfColumn(access.index, "guests");
+    const places = shown.map(({ place }) => place);
+    const cells = cellsOf(access, me, access.index, keys, places);
+    const byPass = openedByPasses(access);
     const rowOf = new Map<number, number>();
     const rows: GridRow[] = [];
-    for (const place of shown) {
+    for (const { place, unsent } of shown) {
       const parent = rowOf.get(place.parent) ?? -1;
       const seen = maySee(access, me, place);
       const known = mayKnowOthers(access, me, place);
@@ -91,18 +163,23 @@ export async function readGrid(asker: string, columnKeys: readonly string[]): Pr
         fresh: known && place.fresh,
         fences: known ? place.fences.map((fence) => fence.kind) : [],
         rules: known && place.grants.length > 0,
-        outside: known ? outsideOf(access, place, guests) : "none",
+        outside: known ? outsideOf(access, place, byPass) : "none",
         editable: known,
+        unsent,
         cells: cells.get(place.place.id) ?? null,
       });
     }
-    const { people, groups } = access.index.document;
+    return { seq: access.seq, columns, rows, places: tree.count(siteOf(access.index)) };
+  });
+}
+
+/** Whom rules and columns can name: for members, who may know that people and groups exist. */
+export async function readEverybody(): Promise<Everybody> {
+  return inSnapshot(async (tx) => {
+    const { index } = await readAccess(tx);
     return {
-      seq: access.seq,
-      columns,
-      rows,
-      groups: groups.map(({ id, name }) => ({ id, name: name ?? id, people: peopleOf(access.index, { group: id }).length })),
-      people: people.map(({ id, name, kind }) => ({ id, name: name ?? id, kind })),
+      groups: index.document.groups.map(({ id, name }) => ({ id, name: name ?? id, people: peopleOf(index, { group: id }).length })),
+      people: index.document.people.map(({ id, name, kind }) => ({ id, name: name ?? id, kind })),
     };
   });
 }

@@ -5,10 +5,10 @@ import type { Slip, SlipPerson } from "../../contracts/answers.ts";
 import { type AbilitySet, ADD, describeSet, levelWithin, REVISE } from "../../core/access/abilities.ts";
 import { type CompiledPlace, pathOf } from "../../core/access/accessIndex.ts";
 import { subjectKey } from "../../core/access/document.ts";
-import { effectiveSet, hasOversight } from "../../core/access/evaluate.ts";
+import { effectiveSet } from "../../core/access/evaluate.ts";
 import { fenceSentence, grantSentence, principalName } from "../../core/access/sentences.ts";
 import { mayStepIn, opensByStepIn } from "../../core/access/steppingIn.ts";
-import { type Access, mayRead, maySee, readAccess, seenPlace, subjectFor } from "../access/current.ts";
+import { type Access, mayRead, maySee, readAccess, seenPlace, standing, subjectFor } from "../access/current.ts";
 import { inSnapshot, type Tx } from "../db/client.ts";
 import { ledger, pages, versions, viewCounts } from "../db/schema.ts";
 import { readerAddress, spaceSlugs } from "./addresses.ts";
@@ -21,8 +21,7 @@ const DAY = 86_400_000;
 function peopleAt(access: Access, me: ReturnType<typeof subjectFor>, place: CompiledPlace): SlipPerson[] {
   const names = namesFor(access, me);
   const found = access.index.subjects.flatMap((subject): (SlipPerson & { set: AbilitySet })[] => {
-    const set = effectiveSet(access.index, subject, place, access.at);
-    const oversight = hasOversight(access.index, subject, place, access.at);
+    const { set, oversight } = standing(access, subject, place);
     if (!set && !oversight) return [];
     const key = subjectKey(subject.subject);
     const kind = subject.person ? subject.person.kind : subject.pass ? "pass" : "public";

@@ -32,6 +32,7 @@ CREATE TABLE "tokens" (
 --> statement-breakpoint
 CREATE INDEX "listing_class" ON "listing" USING btree ("class_id");--> statement-breakpoint
 CREATE INDEX "listing_changed" ON "listing" USING btree ("changed_at");--> statement-breakpoint
-CREATE INDEX "listing_bulletins" ON "listing" USING btree ("space_id","changed_at") WHERE kind = 'bulletin';--> statement-breakpoint
+CREATE INDEX "listing_bulletins" ON "listing" USING btree ("changed_at") WHERE kind = 'bulletin' and state = 'live';--> statement-breakpoint
+CREATE INDEX "listing_bulletins_in" ON "listing" USING btree ("space_id","changed_at") WHERE kind = 'bulletin' and state = 'live';--> statement-breakpoint
 CREATE INDEX "listing_words" ON "listing" USING gin ("words");--> statement-breakpoint
 CREATE INDEX "listing_title_words" ON "listing" USING gin ("title_words");

@@ -121,7 +121,10 @@ class Lines {
     const subjects = subjectsOfPart(index, part);
     for (const place of placesOfPart(index, part)) {
       const where = this.whereIs(place);
-      const { cells, classOf } = rowOfPlace(index, place.at, at);
+      const {
+        row: cells,
+        tables: { classOf },
+      } = rowOfPlace(index, place.at, at);
       const owner = index.ownerGate[place.at];
       let known = this.what.get(cells);
       if (!known) {
