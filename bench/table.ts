@@ -58,8 +58,8 @@ function serverLines({ server }: Report): Line[] {
   return [
     line("reader page, p95", server.readerP95),
     line(`grid page of some ${server.gridRows} rows, p95`, server.gridP95),
-    ["20 found pages with their snippets, for a keeper, p95", ms(server.searchKeeperP95), "as for a guest", ""],
-    ["20 found pages with their snippets, for a guest, p95", ms(server.searchGuestP95), "as for a keeper", ""],
+    ["a search, 20 results with snippets, one at a time, for a keeper, p95", ms(server.searchKeeperP95), "as for a guest", ""],
+    ["  the same for a guest, p95", ms(server.searchGuestP95), "as for a keeper", ""],
     ["errors among all requests", `${server.errors} of ${server.requests}`, "0", verdict(server.errors, 0)],
   ];
 }

@@ -30,7 +30,7 @@ const form = (fields: Record<string, string>, headers: Record<string, string> = 
   });
 
 interface Try {
-  method: "GET" | "POST";
+  method: "GET" | "POST" | "DELETE";
   path: string;
   body?: unknown;
   /** Status expected for the public, a guest, a member without rights there, the space's keeper. */
@@ -47,6 +47,17 @@ const members = { public: 401, dora: 403 };
 /** By file under src/pages/api. */
 const TABLE: Record<string, Try[]> = {
   "changes.ts": [{ method: "POST", path: "changes", body: { edits: [grant], note: "", seen: "stale" }, ...members, mei: 403, maren: 409 }],
+  "document/apply.ts": [
+    { method: "POST", path: "document/apply", body: { document: {}, note: "", seen: "" }, ...members, mei: 403, maren: 403 },
+  ],
+  "document/plan.ts": [{ method: "POST", path: "document/plan", body: { document: {} }, ...members, mei: 403, maren: 403 }],
+  "people.ts": [{ method: "GET", path: "people", ...members, mei: 200, maren: 200 }],
+  "search.ts": [{ method: "GET", path: "search?q=crane", public: 200, dora: 200, mei: 200, maren: 200 }],
+  "tokens/[id].ts": [{ method: "DELETE", path: "tokens/none", ...members, mei: 403, maren: 403 }],
+  "tokens/index.ts": [
+    { method: "GET", path: "tokens", ...members, mei: 403, maren: 403 },
+    { method: "POST", path: "tokens", body: { name: "x", scopes: ["exports"] }, ...members, mei: 403, maren: 403 },
+  ],
   "find.ts": [{ method: "GET", path: "find?q=crane", public: 401, dora: 200, mei: 200, maren: 200 }],
   "grid.ts": [{ method: "GET", path: "grid?columns=public", ...members, mei: 200, maren: 200 }],
   "ledger/[seq].ts": [
@@ -150,6 +161,24 @@ describe("endpoints", () => {
       expect([file, source.match(/= endpoint\(\{\s*policy: "/g)?.length]).toEqual([file, exported]);
       const tried = new Set(TABLE[file]?.map((it) => it.method));
       expect([file, tried.size]).toEqual([file, exported]);
+    }
+  });
+
+  it("under /access/v1/ all ask for a token with a scope, or a site keeper", async () => {
+    const standards = fileURLToPath(new URL("../../src/pages/access/v1/", import.meta.url));
+    const listed = readdirSync(standards, { recursive: true, encoding: "utf8" }).filter((file) => file.endsWith(".ts"));
+    for (const file of listed.filter((name) => name !== "openapi.json.ts")) {
+      const source = readFileSync(standards + file, "utf8");
+      const exported = source.match(/export const (GET|POST|PUT|DELETE|PATCH|ALL)/g) ?? [];
+      expect([file, source.match(/= standard\(\{\s*scope: "/g)?.length]).toEqual([file, exported.length]);
+      const method = exported[0]?.endsWith("POST") ? "POST" : "GET";
+      const ask = (who: string) =>
+        fetch(`${site.base}/access/v1/${file.replace(/\.ts$/, "")}`, {
+          method,
+          headers: { cookie: cookies[who] ?? "", origin: site.base },
+          ...(method === "POST" ? { body: "{}" } : {}),
+        }).then(({ status }) => status);
+      expect([file, await ask("public"), await ask("dora"), await ask("maren")]).toEqual([file, 401, 403, 403]);
     }
   });
 

@@ -19,6 +19,7 @@ import {
 } from "./document.ts";
 import { applyEdits, type Edit } from "./edits.ts";
 import { brokenPledges } from "./pledges.ts";
+import { update } from "./update.ts";
 
 const level = (to: Principal, n: Level): Grant => ({ to, abilities: abilitiesIn(setOfLevel(n)) });
 
@@ -231,6 +232,81 @@ describe("ways round", () => {
     ],
   ])("%s", (_, edits, maker, expected) => {
     expect(new Set(codes(edits, maker))).toEqual(new Set(expected));
+  });
+
+  const other = (id: string, rest: Partial<Place>): Place => ({ ...bare, id, kind: "page", parent: "space", ...rest });
+  /** kim arranges and adds in the whole space, and manages the writers' group. */
+  const wide: AccessDocument = {
+    ...base,
+    groups: [...base.groups, { id: "editors", members: [] }],
+    places: [
+      ...base.places.map((place) =>
+        place.id === "space"
+          ? { ...place, grants: [...place.grants, { to: { person: "kim" }, abilities: ["read", "add", "arrange", "retire"] as Ability[] }] }
+          : place,
+      ),
+      other("inner", { parent: "closed" }),
+      other("room", { fences: [{ kind: "read", admits: [{ group: "writers" }, { person: "kim" }] }] }),
+      other("secret", { parent: "room", grants: [level({ audience: "members" }, 3)] }),
+      other("waiting", { state: "draft", owner: "lou", grants: [level({ group: "editors" }, 2)] }),
+      other("wide", { grants: [level({ group: "editors" }, 4)] }),
+      other("tagged", { tags: ["watched"], owner: "lou" }),
+    ],
+    passes: [],
+    pledges: [...base.pledges, { id: "watch", who: { class: "outsiders" }, rule: "never", ability: "read", where: { tag: "watched" } }],
+  };
+  const managed = (edits: Edit[], maker = "kim") => {
+    const before = compile(wide);
+    const after = update(before, edits);
+    if (!after.ok) return ["conflict"];
+    const verdict = judgeChange(before, after.index, { edits, maker, at: NOW, manages: new Set(["editors", "writers"]) });
+    return [...new Set(verdict.refusals.map((refusal) => refusal.code))].sort();
+  };
+  const member = (group: string, person_: string): Edit => ({ kind: "member", group, put: { person: person_ } });
+
+  it.each<[string, Edit[], string[]]>([
+    [
+      "moving out of a fence what then gives others more than one holds",
+      [{ kind: "move", place: "secret", from: "room", to: "space" }],
+      ["givesMoreThanHeld"],
+    ],
+    ["moving where one may not add", [{ kind: "move", place: "page", from: "space", to: "closed" }], ["notAllowed"]],
+    ["moving what one cannot reach", [{ kind: "move", place: "inner", from: "closed", to: "space" }], ["givesMoreThanHeld", "notAllowed"]],
+    ["joining a group to pass a fence", [member("writers", "kim")], ["givesMoreThanHeld"]],
+    ["joining a group that holds more", [member("editors", "kim")], ["givesMoreThanHeld"]],
+    ["bringing somebody else into a group that holds more", [member("editors", "gus")], ["givesMoreThanHeld"]],
+    [
+      "joining a group whose grant waits behind a draft: the publication would be the second change",
+      [{ kind: "grant", place: "wide", remove: level({ group: "editors" }, 4) }, member("editors", "kim")],
+      ["givesMoreThanHeld"],
+    ],
+    ["granting to a group that is empty today", [gives("page", level({ group: "editors" }, 4))], ["givesMoreThanHeld"]],
+    ["making a group", [{ kind: "group", group: "mine", put: { id: "mine" } }], ["notAllowed"]],
+    ["letting a person in", [{ kind: "person", person: "new", put: person("new") }], ["notAllowed"]],
+    ["making a guest a member", [{ kind: "person", person: "gus", remove: person("gus", "guest"), put: person("gus") }], ["notAllowed"]],
+    ["raising a ceiling", [{ kind: "ceilings", place: "space", from: null, to: { guests: ["read"] } }], ["onlyOverseers"]],
+    ["taking a pledge away", [{ kind: "pledge", pledge: "quiet", remove: base.pledges[0] as Pledge }], ["notAllowed"]],
+    ["taking off the tag a pledge goes by", [{ kind: "tags", place: "tagged", from: ["watched"], to: [] }], []],
+    ["handing over what is another's, with admit", [{ kind: "owner", place: "page", from: null, to: "kim" }], []],
+    [
+      "a pass to what one cannot read",
+      [{ kind: "pass", pass: "k1", put: { id: "k1", place: "closed", below: false, revoked: false } }],
+      ["notAllowed"],
+    ],
+    ["a pass to what one reads", [{ kind: "pass", pass: "k1", put: { id: "k1", place: "page", below: false, revoked: false } }], []],
+  ])("%s (by kim, who manages both groups)", (_, edits, expected) => {
+    expect(managed(edits)).toEqual(expected);
+  });
+
+  it("without admit: tags of a pledge, owners and passes are out of reach; a keeper who joins a group to get in steps in", () => {
+    expect(managed([{ kind: "tags", place: "tagged", from: ["watched"], to: [] }], "lou")).toEqual(["notAllowed"]);
+    expect(managed([{ kind: "tags", place: "tagged", from: ["watched"], to: ["watched", "x"] }], "lou")).toEqual([]);
+    expect(managed([{ kind: "owner", place: "page", from: null, to: "lou" }], "lou")).toEqual(["notAllowed"]);
+    expect(managed([{ kind: "owner", place: "tagged", from: "lou", to: "kim" }], "lou")).toEqual([]);
+    expect(managed([{ kind: "pass", pass: "k1", put: { id: "k1", place: "page", below: false, revoked: false } }], "lou")).toEqual([
+      "notAllowed",
+    ]);
+    expect(managed([member("writers", "zoe")], "zoe")).toEqual(["reasonNeeded"]);
   });
 
   it("a site keeper overrides a pledge with a reason, and lets themselves in only as a stepping in", () => {

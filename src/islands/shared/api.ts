@@ -37,5 +37,7 @@ export const get = <T>(path: string): Promise<T> => call<T>(path);
 export const post = <T>(path: string, body: unknown): Promise<T> =>
   call<T>(path, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
 
+export const remove = <T>(path: string): Promise<T> => call<T>(path, { method: "DELETE" });
+
 /** One cache for all islands of a page. */
 export const queries = new QueryClient({ defaultOptions: { queries: { retry: false, staleTime: 5_000, refetchOnWindowFocus: false } } });

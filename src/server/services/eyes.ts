@@ -5,7 +5,7 @@
 import { sql } from "drizzle-orm";
 import type { ReaderLink } from "../../contracts/answers.ts";
 import { ADMIT, READ } from "../../core/access/abilities.ts";
-import { type CompiledPlace, type CompiledSubject, subjectOf } from "../../core/access/accessIndex.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, subjectOf } from "../../core/access/accessIndex.ts";
 import { opensByStepIn, type StepIn } from "../../core/access/steppingIn.ts";
 import { keptCells, OVERSEES, tablesAt } from "../../core/access/tables.ts";
 import { type Access, mayRead, readAccess, subjectFor } from "../access/current.ts";
@@ -46,18 +46,25 @@ function administersAnything({ index, at }: Access, looker: CompiledSubject): bo
   });
 }
 
+/** Kept for as long as the rules they were read with: whatever changes a space has an entry in the ledger that touches access. */
+const keptSpaces = new WeakMap<AccessIndex, Eyes["spaces"]>();
+
 /** Every space, as arranged; in one piece, since every reader page needs them. */
-async function spacesInOrder(tx: Tx): Promise<Eyes["spaces"]> {
+async function spacesInOrder(tx: Tx, index: AccessIndex): Promise<Eyes["spaces"]> {
+  const known = keptSpaces.get(index);
+  if (known) return known;
   const [row] = await tx.execute<{ list: Eyes["spaces"] }>(sql`
     select coalesce(json_agg(json_build_object('placeId', place_id, 'slug', slug, 'purpose', purpose, 'landingId', landing_id)
       order by position), '[]'::json) as list from ${spaces}`);
-  return row?.list ?? [];
+  const list = row?.list ?? [];
+  keptSpaces.set(index, list);
+  return list;
 }
 
 export async function openEyes(tx: Tx, reader: Reader): Promise<Eyes> {
   const access = await readAccess(tx);
   const looker = subjectFor(access, reader.me);
-  const rows = await spacesInOrder(tx);
+  const rows = await spacesInOrder(tx, access.index);
   const slugs = new Map(rows.map(({ placeId, slug }) => [placeId, slug]));
   const common = { access, looker, spaces: rows, slugs };
   if (reader.eyes === null) {

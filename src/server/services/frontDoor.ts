@@ -2,7 +2,7 @@
 import { and, desc, eq, sql } from "drizzle-orm";
 import type { ReaderLink } from "../../contracts/answers.ts";
 import { READ } from "../../core/access/abilities.ts";
-import { type CompiledPlace, placeOf } from "../../core/access/accessIndex.ts";
+import { type AccessIndex, type CompiledPlace, placeOf } from "../../core/access/accessIndex.ts";
 import { inSnapshot, type Tx } from "../db/client.ts";
 import { reachOf, within } from "../db/listing.ts";
 import { listing, pages } from "../db/schema.ts";
@@ -120,18 +120,14 @@ export async function navigationOf(tx: Tx, eyes: Eyes, space: CompiledPlace, her
       if (child.place.kind !== "page") return [];
       return shown(child) ? [child] : under(child);
     });
-  const levels: { place: CompiledPlace; depth: number }[] = [];
   const lists = new Map<CompiledPlace, CompiledPlace[]>();
-  const gather = (place: CompiledPlace, depth: number) => {
+  const gather = (place: CompiledPlace) => {
     const list = under(place);
     lists.set(place, list);
-    for (const child of list) {
-      levels.push({ place: child, depth });
-      if (whole || branch.has(child.at)) gather(child, depth + 1);
-    }
+    for (const child of list) if (whole || branch.has(child.at)) gather(child);
   };
-  gather(space, 0);
-  const positions = await positionsOf(tx, levels);
+  gather(space);
+  const positions = await positionsIn(tx, index, space);
   const items: NavigationItem[] = [];
   const visit = (place: CompiledPlace, depth: number) => {
     const list = [...(lists.get(place) ?? [])].sort((a, b) => (positions.get(a.place.id) ?? 0) - (positions.get(b.place.id) ?? 0));
@@ -149,11 +145,18 @@ export async function navigationOf(tx: Tx, eyes: Eyes, space: CompiledPlace, her
   return { items, more: Math.max(0, open - items.length) };
 }
 
-async function positionsOf(tx: Tx, listed: readonly { place: CompiledPlace }[]): Promise<Map<string, number>> {
-  if (listed.length === 0) return new Map();
-  const ids = JSON.stringify(listed.map(({ place }) => place.place.id));
+/** Positions of the pages of each space, for as long as the rules they were read with: starting and moving a page make new ones. */
+const keptPositions = new WeakMap<AccessIndex, Map<number, Map<string, number>>>();
+
+async function positionsIn(tx: Tx, index: AccessIndex, space: CompiledPlace): Promise<Map<string, number>> {
+  const kept = keptPositions.get(index) ?? new Map<number, Map<string, number>>();
+  keptPositions.set(index, kept);
+  const known = kept.get(space.at);
+  if (known) return known;
   const [row] = await tx.execute<{ positions: Record<string, number> }>(sql`
-    select coalesce(json_object_agg(place_id, position), '{}'::json) as positions from ${pages}
-    where place_id = any(array(select jsonb_array_elements_text(${ids}::text::jsonb)))`);
-  return new Map(Object.entries(row?.positions ?? {}));
+    select coalesce(json_object_agg(p.place_id, p.position), '{}'::json) as positions
+    from ${pages} as p join ${listing} as l on l.place_id = p.place_id where l.space_id = ${space.place.id}`);
+  const positions = new Map(Object.entries(row?.positions ?? {}));
+  kept.set(space.at, positions);
+  return positions;
 }

@@ -1,0 +1,122 @@
+/** Bringing an access document back: every error by its path, or what it changes, its ripple, and one button. */
+import { useState } from "react";
+import type { DocumentPlan } from "../../contracts/answers.ts";
+import { TextField } from "../../ui/TextField.tsx";
+import { post } from "../shared/api.ts";
+import { RippleLines } from "../shared/RippleLines.tsx";
+import { sortRefusals } from "../shared/refusals.ts";
+import styles from "./house.module.css";
+
+interface Chosen {
+  name: string;
+  document: object;
+  plan: DocumentPlan;
+}
+
+function Planned({ chosen, onApplied }: { chosen: Chosen; onApplied(seq: number): void }) {
+  const [note, setNote] = useState("");
+  const [reason, setReason] = useState("");
+  const [problem, setProblem] = useState("");
+  const { plan, document } = chosen;
+  if (plan.errors.length > 0)
+    return (
+      <div role="alert">
+        <p className="notice bad">
+          {plan.errors.length} {plan.errors.length === 1 ? "error" : "errors"}: nothing of it is brought in.
+        </p>
+        <ul className={styles.errors}>
+          {plan.errors.map((error) => (
+            <li key={error.path + error.message}>
+              <code>{error.path}</code> {error.message}
+            </li>
+          ))}
+        </ul>
+      </div>
+    );
+  if (!plan.preview) return <p className="notice good">The site is as this document says already.</p>;
+  const { stops, liftedByReason } = sortRefusals(plan.preview);
+  const needsReason = liftedByReason.length > 0;
+  const apply = async () => {
+    try {
+      const body = { document, note, seen: plan.preview?.seen, ...(reason.trim() ? { reason } : {}) };
+      onApplied((await post<{ seq: number }>("/api/document/apply", body)).seq);
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <>
+      <p>
+        {plan.sentences.length} {plan.sentences.length === 1 ? "difference" : "differences"}:
+      </p>
+      <ul className={styles.errors}>
+        {plan.sentences.map((sentence, i) => (
+          <li key={i}>{sentence}</li>
+        ))}
+      </ul>
+      <RippleLines ripple={plan.preview.ripple} />
+      {(problem || stops.length > 0) && (
+        <p className="notice bad" role="alert">
+          {problem || stops.map((it) => it.message).join(" ")}
+        </p>
+      )}
+      {needsReason && (
+        <label className={styles.line}>
+          {[...new Set(liftedByReason.map((it) => it.message))].join(" ")} Reason:
+          <input className="field" value={reason} onChange={(event) => setReason(event.target.value)} />
+        </label>
+      )}
+      <div className={styles.line}>
+        <TextField label="Note for the ledger" value={note} onChange={setNote} />
+        <button type="button" className="button go" disabled={stops.length > 0 || (needsReason && !reason.trim())} onClick={apply}>
+          Bring it in
+        </button>
+      </div>
+    </>
+  );
+}
+
+export function Bringing() {
+  const [chosen, setChosen] = useState<Chosen | null>(null);
+  const [said, setSaid] = useState("");
+  const choose = async (file: File | undefined) => {
+    setChosen(null);
+    setSaid("");
+    if (!file) return;
+    try {
+      const document = JSON.parse(await file.text());
+      setChosen({ name: file.name, document, plan: await post<DocumentPlan>("/api/document/plan", { document }) });
+    } catch (error) {
+      setSaid(error instanceof SyntaxError ? `${file.name} is not valid JSON: ${error.message}` : (error as Error).message);
+    }
+  };
+  return (
+    <section className={styles.section} aria-labelledby="bringing">
+      <h1 id="bringing">Bring back</h1>
+      <p className="soft">
+        An access document that was taken out and edited. What it changes and whom that reaches is shown first; it becomes one entry of the
+        ledger and can be taken back from there.
+      </p>
+      <label className={styles.line}>
+        File{" "}
+        <input
+          type="file"
+          accept="application/json,.json"
+          aria-label="Access document"
+          onChange={(event) => void choose(event.target.files?.[0])}
+        />
+      </label>
+      {said && <p role="status">{said}</p>}
+      {chosen && (
+        <Planned
+          key={chosen.name}
+          chosen={chosen}
+          onApplied={(seq) => {
+            setChosen(null);
+            setSaid(`Brought in: entry ${seq} of the ledger.`);
+          }}
+        />
+      )}
+    </section>
+  );
+}

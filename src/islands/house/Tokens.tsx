@@ -1,0 +1,92 @@
+/** Tokens: made, shown once, listed without themselves, withdrawn. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import type { TokenView } from "../../contracts/answers.ts";
+import { SCOPE_NAMES, TOKEN_SCOPES, type TokenScope } from "../../contracts/tokens.ts";
+import { longDate } from "../../ui/dates.ts";
+import { TextField } from "../../ui/TextField.tsx";
+import { get, post, remove } from "../shared/api.ts";
+import styles from "./house.module.css";
+
+const stateOf = (token: TokenView): string => {
+  if (token.withdrawnAt) return `withdrawn ${longDate(token.withdrawnAt)}`;
+  if (token.until && Date.parse(token.until) <= Date.now()) return `over since ${longDate(token.until)}`;
+  return token.usedAt ? `last used ${longDate(token.usedAt)}` : "not used yet";
+};
+
+export function Tokens() {
+  const cache = useQueryClient();
+  const { data: tokens = [], error } = useQuery({ queryKey: ["tokens"], queryFn: () => get<TokenView[]>("/api/tokens") });
+  const [name, setName] = useState("");
+  const [scopes, setScopes] = useState<TokenScope[]>(["decisions"]);
+  const [shown, setShown] = useState("");
+  const [problem, setProblem] = useState("");
+  const attempt = async (work: () => Promise<void>) => {
+    try {
+      setProblem("");
+      await work();
+      await cache.invalidateQueries({ queryKey: ["tokens"] });
+    } catch (it) {
+      setProblem((it as Error).message);
+    }
+  };
+  const make = () =>
+    attempt(async () => {
+      setShown((await post<{ token: string }>("/api/tokens", { name, scopes })).token);
+      setName("");
+    });
+  return (
+    <section className={styles.section} aria-labelledby="tokens">
+      <h1 id="tokens">Tokens</h1>
+      <p className="soft">A key for a program. It is shown once; afterwards only its name and when it was used.</p>
+      <div className={styles.line}>
+        <TextField label="What it is for" value={name} onChange={setName} />
+        <button type="button" className="button" disabled={!name.trim() || scopes.length === 0} onClick={make}>
+          Make a token
+        </button>
+      </div>
+      {TOKEN_SCOPES.map((scope) => (
+        <label key={scope} className={styles.scope}>
+          <input
+            type="checkbox"
+            checked={scopes.includes(scope)}
+            onChange={(event) => setScopes(event.target.checked ? [...scopes, scope] : scopes.filter((it) => it !== scope))}
+          />{" "}
+          may {SCOPE_NAMES[scope]}
+        </label>
+      ))}
+      {shown && (
+        <div className="notice good" role="status">
+          <p>Copy it now: it is not shown again.</p>
+          <code className={styles.token}>{shown}</code>{" "}
+          <button type="button" className="button plain" onClick={() => setShown("")}>
+            I have it
+          </button>
+        </div>
+      )}
+      {(problem || error) && (
+        <p className="notice bad" role="alert">
+          {problem || error?.message}
+        </p>
+      )}
+      <ul className={styles.list}>
+        {tokens.map((token) => (
+          <li key={token.id} data-gone={token.withdrawnAt !== null}>
+            <span>
+              {token.name}{" "}
+              <small className="soft">
+                {token.scopes.join(", ")} · made by {token.madeBy} {longDate(token.madeAt)} · {stateOf(token)}
+              </small>
+            </span>
+            {!token.withdrawnAt && (
+              <button type="button" className="button plain" onClick={() => attempt(() => remove(`/api/tokens/${token.id}`))}>
+                Withdraw
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {tokens.length === 0 && !error && <p className="soft">No token was made yet.</p>}
+    </section>
+  );
+}

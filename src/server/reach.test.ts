@@ -1,0 +1,161 @@
+/** What lists, searches and the past go by: the listing follows every change, and never shows what may not be read. */
+import { sql } from "drizzle-orm";
+import fc from "fast-check";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { openScratchDatabase } from "../../cli/demoSite.ts";
+import { draw, editAt } from "../../test/reference/changes.ts";
+import { READ } from "../core/access/abilities.ts";
+import { type AccessIndex, subjectOf } from "../core/access/accessIndex.ts";
+import { compile } from "../core/access/compile.ts";
+import { decide } from "../core/access/decide.ts";
+import type { AccessDocument } from "../core/access/document.ts";
+import type { Edit } from "../core/access/edits.ts";
+import { loadDemo } from "../demo/load.ts";
+import { readAccess } from "./access/current.ts";
+import { database, inChange, inSnapshot } from "./db/client.ts";
+import { loadDocument } from "./db/document.ts";
+import { reachOf, within } from "./db/listing.ts";
+import { ledger, listing } from "./db/schema.ts";
+import { Trouble } from "./http/trouble.ts";
+import { makeChange } from "./services/change.ts";
+import { applyDocument, planDocument } from "./services/exchange.ts";
+import { exportDocument } from "./services/exports/access.ts";
+import { readAccessAsOf } from "./services/past.ts";
+import { findPlaces, searchPages } from "./services/search.ts";
+import { publishPage, startPage } from "./services/writing.ts";
+
+let scratch: { close(): Promise<void> };
+
+beforeAll(async () => {
+  scratch = await openScratchDatabase();
+  await loadDemo();
+});
+afterAll(() => scratch?.close());
+
+const AT = Date.now();
+/** Every cell by subject and place. */
+const cellsOf = (index: AccessIndex, at: number): string =>
+  index.subjects
+    .flatMap((subject) => index.places.map((place) => `${subject.key} ${place.place.id} ${decide(index, subject.at, place.at, at)}`))
+    .sort()
+    .join("\n");
+
+/** Random changes of the demo by its keeper, through the write path; those that are refused or do not fit are left out. */
+async function changeAtRandom(count: number, seed: number, after: (seq: number) => Promise<void>): Promise<number> {
+  let made = 0;
+  for (const it of fc.sample(draw, { numRuns: count, seed })) {
+    const document = (await inSnapshot((tx) => readAccess(tx))).index.document;
+    const edit = editAt(document, it);
+    // Started pages have words to write as well; people come with accounts.
+    if (edit.kind === "start" || (edit.kind === "person" && !edit.remove)) continue;
+    try {
+      const entry = await inChange((tx) => makeChange(tx, { maker: "ines", edits: [edit], act: "rules", note: "", reason: "At random." }));
+      made++;
+      await after(entry.seq);
+    } catch (error) {
+      if (!(error instanceof Trouble)) throw error;
+    }
+  }
+  return made;
+}
+
+describe("random changes", () => {
+  it("leave rules kept in memory, the listing and what each may list in step; and every instant of the past as it was", async () => {
+    const past = new Map<string, string>();
+    const made = await changeAtRandom(60, 2031, async (seq) => {
+      const [entry] = await database().select({ at: ledger.at }).from(ledger).where(sql`seq = ${seq}`);
+      await inSnapshot(async (tx) => {
+        const { index } = await readAccess(tx);
+        const fresh = compile(await loadDocument(tx));
+        const at = entry?.at.getTime() ?? 0;
+        expect(cellsOf(index, AT)).toBe(cellsOf(fresh, AT));
+        past.set(new Date(at).toISOString(), cellsOf(fresh, at));
+        for (const subject of index.subjects.filter((it) => !it.pass && (it.at + seq) % 7 === 0)) {
+          const listed = await tx
+            .select({ id: listing.placeId })
+            .from(listing)
+            .where(within(await reachOf(tx, index, subject.at, AT, READ)));
+          const expected = index.places.filter((place) => decide(index, subject.at, place.at, AT) & READ).map(({ place }) => place.id);
+          expect(listed.map(({ id }) => id).sort()).toEqual(expected.sort());
+        }
+      });
+    });
+    expect(made).toBeGreaterThan(25);
+    for (const [instant, cells] of past) {
+      const then = await inSnapshot((tx) => readAccessAsOf(tx, instant));
+      expect(cellsOf(then.index, Date.parse(instant))).toBe(cells);
+    }
+    const before = await inSnapshot((tx) => readAccessAsOf(tx, "2020-01-01T00:00:00Z")).catch((error: Trouble) => error.message);
+    expect(before).toContain("not there yet");
+  });
+});
+
+describe("a search", () => {
+  it("finds exactly what one may read, and is the same for a word that only hidden pages hold as for one that none holds", async () => {
+    const { id } = await startPage("jonas", { parent: "quays", as: "page", title: "Zanzibar moorings" });
+    const whole = (await inSnapshot((tx) => readAccess(tx))).index;
+    for (const who of [null, "dora", "mei", "maren", "ines", "jonas"]) {
+      const subject = subjectOf(whole, who === null ? { public: true } : { person: who });
+      for (const word of ["crane", "pilot", "tide", "the", "zanzibar"]) {
+        const found = await searchPages(who, word);
+        const [expected] = await database().execute<{ ids: string[] }>(
+          sql`select coalesce(array_agg(place_id), '{}') as ids from listing where kind <> 'site' and words @@ to_tsquery('simple', ${`${word}:*`})`,
+        );
+        const readable = (expected?.ids ?? []).filter(
+          (it) => decide(whole, subject?.at ?? 0, whole.placeNumbers.get(it) as number, Date.now()) & READ,
+        );
+        expect([who, word, found.total]).toEqual([who, word, readable.length]);
+        expect(found.hits.every((hit) => readable.includes(hit.id))).toBe(true);
+      }
+    }
+    expect((await searchPages("jonas", "zanz")).hits.map((hit) => hit.id)).toEqual([id]);
+    expect(await searchPages(null, "zanzibar")).toEqual(await searchPages(null, "nowordlikethis"));
+    expect(await findPlaces("mei", "zanzibar")).toEqual([]);
+  });
+
+  it("takes words as words: nothing of a query language, and nothing of a working version", async () => {
+    for (const odd of ["'", "crane & !crane", "a:*b | c", "\\", "%", "\u0000", "<script>", ""])
+      expect((await searchPages("ines", odd)).total).toBeGreaterThanOrEqual(0);
+    const { id } = await startPage("maren", { parent: "quays", as: "page", title: "Quagga winch" });
+    await publishPage("maren", id, { version: "0.1", note: "" });
+    const asReader = await searchPages("ines", "quagga");
+    expect([asReader.total, asReader.hits[0]?.state]).toEqual([1, "live"]);
+  });
+});
+
+describe("an access document that comes back", () => {
+  const exported = async () => JSON.parse(JSON.stringify(await exportDocument())) as AccessDocument;
+
+  it("is the same site if nothing was edited, and one entry with its ripple if something was", async () => {
+    expect(await planDocument("ines", await exported())).toEqual({ errors: [], sentences: [], preview: null });
+    const document = await exported();
+    const cranes = document.places.find(({ id }) => id === "cranes");
+    cranes?.grants.push({ to: { group: "pilots" }, abilities: ["read", "discuss"] });
+    document.groups.find(({ id }) => id === "pilots")?.members.push({ person: "mei" });
+    const plan = await planDocument("ines", document);
+    expect(plan.errors).toEqual([]);
+    expect(plan.sentences).toHaveLength(2);
+    const { seq } = await applyDocument("ines", { document, note: "Edited by hand.", seen: plan.preview?.seen ?? "", reason: "Planned." });
+    expect(await planDocument("ines", document)).toEqual({ errors: [], sentences: [], preview: null });
+    const [entry] = await database().select().from(ledger).where(sql`seq = ${seq}`);
+    expect(entry?.edits.map(({ kind }: Edit) => kind)).toEqual(["member", "grant"]);
+  });
+
+  it("is refused whole, with every error by its path, and by others than site keepers", async () => {
+    const document = await exported();
+    const [first, ...places] = document.places;
+    const broken = {
+      ...document,
+      surprise: 1,
+      places: [first, ...places.map((place, i) => (i === 2 ? { ...place, state: "gone" } : place))],
+    };
+    const paths = (await planDocument("ines", broken)).errors.map(({ path }) => path);
+    expect(paths).toEqual(expect.arrayContaining(["$.surprise", "$.places[3].state"]));
+    const without = { ...document, places: document.places.filter(({ id }) => id !== "cranes"), people: document.people.slice(1) };
+    const told = (await planDocument("ines", without)).errors;
+    expect(told.length).toBeGreaterThan(0);
+    await expect(applyDocument("ines", { document: without, note: "", seen: "" })).rejects.toThrow("cannot be brought in");
+    await expect(planDocument("maren", document)).rejects.toThrow("site keepers");
+    await expect(applyDocument("maren", { document, note: "", seen: "" })).rejects.toThrow("site keepers");
+  });
+});
