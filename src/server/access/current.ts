@@ -11,7 +11,7 @@ import { decide } from "../../core/access/decide.ts";
 import type { Subject } from "../../core/access/document.ts";
 import { OVERSEES, SET_OF_CELL } from "../../core/access/tables.ts";
 import { retitle, update } from "../../core/access/update.ts";
-import type { Tx } from "../db/client.ts";
+import { database, inSnapshot, type Tx } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
 import { ledger, places } from "../db/schema.ts";
 import { notThere } from "../http/trouble.ts";
@@ -72,10 +72,22 @@ async function caughtUp(tx: Tx, from: Kept, seq: number): Promise<AccessIndex | 
   return retitle(index, await titlesOf(tx, [...new Set(entries.flatMap((entry) => entry.places))]));
 }
 
+/** Number of the newest change that touched access, as the statement's snapshot has it. */
+async function newestSeq(tx: Pick<Tx, "select">): Promise<number> {
+  const newest = await tx.select({ seq: ledger.seq }).from(ledger).where(eq(ledger.touchesAccess, true)).orderBy(desc(ledger.seq)).limit(1);
+  return newest[0]?.seq ?? 0;
+}
+
+/** The rules at this moment, for questions that need nothing else of the database: one statement is a snapshot of its own. */
+export async function accessNow(): Promise<Access> {
+  const seq = await newestSeq(database());
+  const known = kept.find((it) => it.seq === seq);
+  return known ? { seq, index: known.index, at: Date.now() } : inSnapshot((tx) => readAccess(tx));
+}
+
 /** The rules in this transaction's snapshot. */
 export async function readAccess(tx: Tx, at = Date.now()): Promise<Access> {
-  const newest = await tx.select({ seq: ledger.seq }).from(ledger).where(eq(ledger.touchesAccess, true)).orderBy(desc(ledger.seq)).limit(1);
-  const seq = newest[0]?.seq ?? 0;
+  const seq = await newestSeq(tx);
   const known = kept.find((it) => it.seq === seq);
   if (known) return { seq, index: known.index, at };
   const earlier = kept.findLast((it) => it.seq < seq);

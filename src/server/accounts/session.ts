@@ -3,7 +3,7 @@
 import { hashPassword } from "better-auth/crypto";
 import { asc, eq } from "drizzle-orm";
 import { siteOf, subjectOf } from "../../core/access/accessIndex.ts";
-import { readAccess } from "../access/current.ts";
+import { accessNow } from "../access/current.ts";
 import { inSnapshot, type Tx } from "../db/client.ts";
 import { account, demoCast, user } from "../db/schema.ts";
 import { notThere, Trouble } from "../http/trouble.ts";
@@ -24,14 +24,12 @@ export interface Visit {
 /** Who a request comes from, and the name of the site it comes to. */
 export async function visitOf(headers: Headers): Promise<Visit> {
   const session = headers.get("cookie")?.includes("tesoro") ? await auth().api.getSession({ headers }) : null;
-  return inSnapshot(async (tx) => {
-    const { index } = await readAccess(tx);
-    const person = session ? subjectOf(index, { person: session.user.id })?.person : undefined;
-    return {
-      me: person ? { id: person.id, name: person.name ?? person.id, kind: person.kind, suspended: person.status === "suspended" } : null,
-      siteName: index.places.length > 0 ? (siteOf(index).place.title ?? "") : "",
-    };
-  });
+  const { index } = await accessNow();
+  const person = session ? subjectOf(index, { person: session.user.id })?.person : undefined;
+  return {
+    me: person ? { id: person.id, name: person.name ?? person.id, kind: person.kind, suspended: person.status === "suspended" } : null,
+    siteName: index.places.length > 0 ? (siteOf(index).place.title ?? "") : "",
+  };
 }
 
 /** Copies the cookies that the accounts library sets, and nothing else. */

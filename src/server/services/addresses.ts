@@ -21,9 +21,22 @@ export async function spaceSlugs(tx: Tx): Promise<Map<string, string>> {
   return new Map(rows.map(({ id, slug }) => [id, slug]));
 }
 
+/** Slugs of titles that were asked for lately: a space's navigation needs hundreds. */
+const slugs = new Map<string, string>();
+const MOST_SLUGS = 50_000;
+
+function slugOfTitle(title: string): string {
+  const known = slugs.get(title);
+  if (known !== undefined) return known;
+  if (slugs.size >= MOST_SLUGS) slugs.clear();
+  const slug = slugOf(title);
+  slugs.set(title, slug);
+  return slug;
+}
+
 /** The address of a space, page or bulletin. */
-export function readerAddress(slugs: ReadonlyMap<string, string>, index: AccessIndex, place: CompiledPlace): string {
+export function readerAddress(spaceSlugs: ReadonlyMap<string, string>, index: AccessIndex, place: CompiledPlace): string {
   const space = index.places[place.space] as CompiledPlace;
-  const base = `/read/${slugs.get(space.place.id) ?? "space"}`;
-  return space === place ? base : `${base}/${slugOf(place.place.title ?? "")}-${place.place.id}`;
+  const base = `/read/${spaceSlugs.get(space.place.id) ?? "space"}`;
+  return space === place ? base : `${base}/${slugOfTitle(place.place.title ?? "")}-${place.place.id}`;
 }
