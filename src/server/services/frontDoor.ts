@@ -78,7 +78,6 @@ export async function readFrontDoor(reader: Reader): Promise<FrontDoor> {
     const shown = eyes.spaces.flatMap((row) => {
       const place = placeOf(index, row.placeId);
       if (place?.place.state !== "live" || !isOpen(eyes, place)) return [];
-      if (whole) return { items, more: 0 };
       const open = openLive(eyes, index.blockOf[place.at] as number).reduce((sum, places) => sum + places.length, 0);
       return [{ ...linkTo(eyes, place), purpose: row.purpose, pages: open - 1 }];
     });
@@ -139,6 +138,7 @@ export async function navigationOf(tx: Tx, eyes: Eyes, space: CompiledPlace, her
     }
   };
   visit(space, 0);
+  if (whole) return { items, more: 0 };
   const open = openLive(eyes, index.blockOf[space.at] as number).reduce(
     (sum, places) => sum + places.filter((at) => index.places[at]?.place.kind === "page").length,
     0,
