@@ -30,6 +30,8 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await picture("front-door");
   await driver.get(`${base}/read/pilotage-tides/tide-tables-tidetables`);
   await picture("reader-page");
+  await driver.get(`${base}/search?q=tide`);
+  await picture("search");
   await driver.get(`${base}/sign-in`);
   await picture("sign-in");
 
@@ -38,6 +40,12 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await picture("grid");
   await driver.executeScript("document.documentElement.dataset.theme = 'dark'");
   await picture("grid-dark");
+  await driver.get(`${base}/house`);
+  await textHolding(driver, "main", "Access document");
+  await driver.executeScript("document.documentElement.dataset.theme = 'light'");
+  await (await seen(driver, "[aria-label='Name of a space, a page or a person']")).sendKeys("pilot");
+  await settle(600);
+  await picture("house");
   await signOut(driver);
 
   await signInAs(driver, base, "maren", "/grid?place=berthrequests&tab=rules");
