@@ -83,21 +83,30 @@ class IdleSearch {
 
   /**
    * A grant without which nobody it names would have less at its place, until it ends. That holds below, too: there
-   * fences are only more and ceilings only lower.
+   * fences are only more and, but for spaces under the site, ceilings the same.
    */
   private idleGrant(place: CompiledPlace, compiled: CompiledGrant, grant: Grant): void {
     const end = compiled.until === Number.POSITIVE_INFINITY ? Number.MAX_VALUE : compiled.until - 1;
-    const plain = place.unpublished ? { ...place, unpublished: false } : place;
     const subjects = this.named(place, compiled.to);
     const withoutIt = new Set([...this.without, compiled]);
-    const gives = (subject: CompiledSubject) =>
-      givenSet(this.index, subject, plain, end, this.without) !== givenSet(this.index, subject, plain, end, withoutIt);
-    if (subjects.some(gives)) return;
+    const givesAt = (spot: CompiledPlace) => {
+      const plain = spot.unpublished ? { ...spot, unpublished: false } : spot;
+      return this.named(spot, compiled.to).some(
+        (subject) => givenSet(this.index, subject, plain, end, this.without) !== givenSet(this.index, subject, plain, end, withoutIt),
+      );
+    };
+    if (this.underCeilingsOfTheirOwn(place).some(givesAt)) return;
     this.without.add(compiled);
     const by = this.cancellers(place, compiled, subjects, end);
     const id = place.place.id;
     if (by.length > 0) this.found.push({ kind: "cancelled", place: id, grant, by });
     else this.found.push({ kind: "covered", place: id, grant, by: this.coverers(place, compiled, subjects, end) });
+  }
+
+  /** The place, and for the site its spaces: what is open to the world may end at a space's ceiling, what is granted to a guest go on. */
+  private underCeilingsOfTheirOwn(place: CompiledPlace): CompiledPlace[] {
+    if (place.place.kind !== "site") return [place];
+    return [place, ...place.children.map((at) => this.index.places[at] as CompiledPlace)];
   }
 
   /** Fences and ceilings that take away what the grant would add for anybody it names. */
@@ -166,12 +175,15 @@ class IdleSearch {
       const without = new Set([compiled]);
       const stops = (subject: CompiledSubject, spot: CompiledPlace) =>
         givenSet(this.index, subject, spot, this.at) !== givenSet(this.index, subject, spot, this.at, without);
-      const asked = [...this.examples(place), ...this.apart(place)].filter((subject) => !admits(compiled, subject));
-      if (!asked.some((subject) => spots.some((spot) => stops(subject, spot))) && !this.stopsOwnersOrPasses(place, stops))
+      // Each spot is asked with examples of its own: further down, more people can be told apart.
+      const stopsAt = (spot: CompiledPlace) => this.examples(spot).some((subject) => !admits(compiled, subject) && stops(subject, spot));
+      if (!spots.some(stopsAt) && !this.stopsOwnersOrPasses(place, stops))
         this.found.push({ kind: "stopsNobody", place: place.place.id, fence });
       compiled.admits.forEach((principal, j) => {
         const people = this.named(place, principal);
-        const comesIn = people.some((subject) => spots.some((spot) => givenSet(this.index, subject, spot, this.at) !== NOTHING));
+        const comesIn = spots.some((spot) =>
+          this.named(spot, principal).some((subject) => givenSet(this.index, subject, spot, this.at) !== NOTHING),
+        );
         if (people.length > 0 && !comesIn)
           this.found.push({ kind: "admitsWithoutGrant", place: place.place.id, fence, admitted: fence.admits[j] as Principal });
       });

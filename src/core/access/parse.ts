@@ -21,7 +21,7 @@ import {
   type PledgeWho,
   type Principal,
 } from "./document.ts";
-import type { Edit } from "./edits.ts";
+import { distinct, type Edit, fenceKey, grantKey } from "./edits.ts";
 
 export type ParseResult = { ok: true; document: AccessDocument } | { ok: false; errors: DocumentError[] };
 
@@ -193,8 +193,15 @@ function readPlace(r: Reader, value: unknown, path: string): Place {
     stance: r.oneOf(it.stance, `${path}.stance`, ["follow", "fresh"] as const, "follow"),
     ...(owner === undefined ? {} : { owner }),
     tags: r.list(it.tags, `${path}.tags`, (item, at) => r.text(item, at)),
-    grants: r.list(it.grants, `${path}.grants`, (item, at) => readGrant(r, item, at)),
-    fences: r.list(it.fences, `${path}.fences`, (item, at) => readFence(r, item, at)),
+    // A rule that stands somewhere twice is one rule.
+    grants: distinct(
+      r.list(it.grants, `${path}.grants`, (item, at) => readGrant(r, item, at)),
+      grantKey,
+    ),
+    fences: distinct(
+      r.list(it.fences, `${path}.fences`, (item, at) => readFence(r, item, at)),
+      fenceKey,
+    ),
     ...(it.ceilings === undefined ? {} : { ceilings: readCeilings(r, it.ceilings, `${path}.ceilings`) }),
   };
 }
