@@ -53,20 +53,21 @@ const MOST_ELSEWHERE = 40;
 function elsewhereOf(eyes: Eyes): FrontDoor["elsewhere"] {
   const { index } = eyes.access;
   const found: CompiledPlace[] = [];
+  // A space that is archived is not on the front door, though members may still read it.
+  const isShown = (place: CompiledPlace) => place.place.state === "live" && isOpen(eyes, place);
   index.blocks.forEach((block, number) => {
     const space = index.places[block.space];
-    if (!space || isOpen(eyes, space)) return;
+    if (!space || isShown(space)) return;
     for (const places of openLive(eyes, number)) {
       for (const at of places) {
         const place = index.places[at] as CompiledPlace;
         const parent = index.places[place.parent];
-        if (place.place.kind === "page" && parent && !isOpen(eyes, parent) && found.length < MOST_ELSEWHERE) found.push(place);
+        if (place.place.kind === "page" && parent && !isShown(parent) && found.length < MOST_ELSEWHERE) found.push(place);
       }
     }
   });
   const openBelow = (place: CompiledPlace): number =>
-    (place.place.state === "live" && isOpen(eyes, place) ? 1 : 0) +
-    place.children.reduce((sum, at) => sum + openBelow(index.places[at] as CompiledPlace), 0);
+    (isShown(place) ? 1 : 0) + place.children.reduce((sum, at) => sum + openBelow(index.places[at] as CompiledPlace), 0);
   return found.map((place) => ({ ...linkTo(eyes, place), pages: openBelow(place) }));
 }
 
