@@ -2,7 +2,8 @@
 import { ADMIT, GOVERN, NOTHING } from "./abilities.ts";
 import { type AccessIndex, siteOf, subjectOf } from "./accessIndex.ts";
 import { judgeAct } from "./acts.ts";
-import { differencesOf, Sides } from "./compare.ts";
+import { Sides } from "./compare.ts";
+import { differencesOf } from "./differences.ts";
 import { type Edit, isRuleEdit, placeOfEdit } from "./edits.ts";
 import { givenSet } from "./evaluate.ts";
 import { Judge, type Refusal, type Standing } from "./judge.ts";

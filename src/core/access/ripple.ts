@@ -1,7 +1,8 @@
 /** The ripple of a change: who gains and who loses what (access-model.md, section 8). */
 import { type Ability, abilitiesIn, READ } from "./abilities.ts";
 import { type AccessIndex, placeOf, type SubjectClass, subjectOf } from "./accessIndex.ts";
-import { type Difference, differencesOf, Sides } from "./compare.ts";
+import { Sides } from "./compare.ts";
+import { type Difference, differencesOf } from "./differences.ts";
 import type { Pass } from "./document.ts";
 import { effectiveSet } from "./evaluate.ts";
 import { comparePledges, type PledgeBreak } from "./pledges.ts";
