@@ -100,6 +100,8 @@ export function printTables(report: Report): void {
       ]),
     ]),
   );
+  console.log("\nWhere a target is missed: taking in a change copies two lists of all places, and the copies are collected now and then;");
+  console.log("a page of the served large set takes a dozen round trips to a database that shares two cores with server and clients.");
   if (server)
     console.log(
       `\nServer: ${server.clients} clients, ${server.rate} requests a second together, ${many(server.requests)} requests in all.`,
