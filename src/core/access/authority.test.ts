@@ -1,27 +1,17 @@
 /** Who may make which change: random changes by random people, and the ways round that somebody would try. */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { grantOf as level, ruleEditAt } from "../../../test/reference/changes.ts";
 import { referenceOversight, referenceSet } from "../../../test/reference/reference.ts";
 import { NOW, world } from "../../../test/reference/worlds.ts";
-import { type Ability, abilitiesIn, type Level, setOfLevel } from "./abilities.ts";
+import type { Ability } from "./abilities.ts";
 import { hasLastKey, judgeChange } from "./authority.ts";
 import { checkDocument } from "./check.ts";
 import { compile } from "./compile.ts";
-import {
-  type AccessDocument,
-  type Fence,
-  type Grant,
-  type Place,
-  type Pledge,
-  type Principal,
-  type Subject,
-  subjectOfKey,
-} from "./document.ts";
+import { type AccessDocument, type Fence, type Grant, type Place, type Pledge, type Subject, subjectOfKey } from "./document.ts";
 import { applyEdits, type Edit } from "./edits.ts";
 import { brokenPledges } from "./pledges.ts";
 import { update } from "./update.ts";
-
-const level = (to: Principal, n: Level): Grant => ({ to, abilities: abilitiesIn(setOfLevel(n)) });
 
 function judge(document: AccessDocument, edits: Edit[], maker: string, reason?: string) {
   const applied = applyEdits(document, edits);
@@ -31,33 +21,13 @@ function judge(document: AccessDocument, edits: Edit[], maker: string, reason?: 
 }
 
 describe("any change of rules that is let through", () => {
-  const principalAt = (document: AccessDocument, pick: number): Principal => {
-    const all: Principal[] = [
-      { audience: "public" },
-      { audience: "accounts" },
-      { audience: "members" },
-      ...document.groups.map(({ id }) => ({ group: id })),
-      ...document.people.map(({ id }) => ({ person: id })),
-    ];
-    return all[pick % all.length] as Principal;
-  };
-  const editAt = (document: AccessDocument, [which, where, pick, n]: [number, number, number, number]): Edit => {
-    const place = document.places[where % document.places.length] as Place;
-    const principal = principalAt(document, pick);
-    if (which === 0) return { kind: "grant", place: place.id, put: level(principal, ((n % 5) + 1) as Level) };
-    if (which === 1 && place.grants[0]) return { kind: "grant", place: place.id, remove: place.grants[0] };
-    if (which === 2 && place.fences[0]) return { kind: "fence", place: place.id, remove: place.fences[0] };
-    if (which === 3) return { kind: "fence", place: place.id, put: { kind: n % 2 ? "read" : "write", admits: [principal] } };
-    return { kind: "stance", place: place.id, from: place.stance, to: place.stance === "fresh" ? "follow" : "fresh" };
-  };
-
   it("gives nobody what its maker lacks, and never takes the last key (3,000 random changes)", () => {
     let allowed = 0;
     const raw = fc.tuple(fc.nat(4), fc.nat(30), fc.nat(30), fc.nat(9));
     fc.assert(
       fc.property(world, fc.array(raw, { minLength: 1, maxLength: 3 }), fc.nat(20), (document, raws, who) => {
         const maker = document.people[who % document.people.length]?.id as string;
-        const edits = raws.map((it) => editAt(document, it));
+        const edits = raws.map((it) => ruleEditAt(document, it));
         const { applied, codes } = judge(document, edits, maker);
         if (!applied || codes.length > 0 || checkDocument(applied).length > 0) return;
         allowed++;

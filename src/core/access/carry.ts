@@ -1,7 +1,7 @@
 /** Taking over from an earlier version of a block whatever a change left as it was: classes, and the cells of untouched rows. */
-import type { AccessIndex, CompiledPlace, CompiledSubject } from "./accessIndex.ts";
-import { type Block, type Row, rowKey, type Tables } from "./rows.ts";
-import { namedIn, windowAround } from "./tables.ts";
+import type { AccessIndex, CompiledPlace } from "./accessIndex.ts";
+import { type Birth, type Block, type Row, rowKey, type Tables } from "./rows.ts";
+import { namedIn, refinedClasses, windowAround } from "./tables.ts";
 
 /** Whether two places, one before and one after, take their answers from the very same rules. */
 function sameRules(before: AccessIndex, after: AccessIndex, was: CompiledPlace, is: CompiledPlace): boolean {
@@ -16,78 +16,14 @@ function sameRules(before: AccessIndex, after: AccessIndex, was: CompiledPlace, 
   return a === b;
 }
 
-/** The classes of a block, split further by principals that its rules did not name before; `bornOf` says what each new one came from. */
-function refined(index: AccessIndex, tables: Tables, added: readonly number[]) {
-  if (added.length === 0) return { ...tables, bornOf: [] as number[] };
-  const { length } = tables.kinds;
-  const classOf = tables.classOf.slice();
-  const counts = [...tables.counts];
-  const kinds = [...tables.kinds];
-  const examples = [...tables.examples];
-  const bornOf: number[] = [];
-  const principalsOf = new Map<number, number[]>();
-  for (const [principal, list] of tables.classesOf) {
-    for (const number of list) principalsOf.set(number, [...(principalsOf.get(number) ?? []), principal]);
-  }
-  for (const principal of added) {
-    const moved = new Map<number, number>();
-    for (const subject of index.matching[principal] ?? []) {
-      const old = classOf[subject] as number;
-      let fresh = moved.get(old);
-      if (fresh === undefined) {
-        fresh = kinds.length;
-        moved.set(old, fresh);
-        kinds.push(kinds[old] as number);
-        counts.push(0);
-        examples.push(index.subjects[subject]);
-        bornOf.push(old < length ? old : (bornOf[old - length] as number));
-        principalsOf.set(fresh, [...(principalsOf.get(old) ?? []), principal]);
-      }
-      classOf[subject] = fresh;
-      counts[fresh] = (counts[fresh] as number) + 1;
-      counts[old] = (counts[old] as number) - 1;
-    }
-  }
-  const classesOf = new Map<number, number[]>();
-  for (const [number, principals] of principalsOf) {
-    for (const principal of counts[number] === 0 ? [] : principals) {
-      const list = classesOf.get(principal);
-      if (list) list.push(number);
-      else classesOf.set(principal, [number]);
-    }
-  }
-  renewExamples(index, classOf, counts, examples);
-  return { classOf, counts: Int32Array.from(counts), kinds: Uint8Array.from(kinds), examples, classesOf, bornOf };
-}
-
-/** The example of a class may have moved out of it: finds another, or none where the class is empty. */
-function renewExamples(
-  index: AccessIndex,
-  classOf: Uint16Array | Uint32Array,
-  counts: readonly number[],
-  examples: (CompiledSubject | undefined)[],
-): void {
-  const missing = new Set<number>();
-  examples.forEach((example, number) => {
-    if (example && classOf[example.at] === number) return;
-    examples[number] = undefined;
-    if ((counts[number] as number) > 0) missing.add(number);
-  });
-  for (let at = 0; at < classOf.length && missing.size > 0; at++) {
-    const number = classOf[at] as number;
-    if (missing.delete(number)) examples[number] = index.subjects[at];
-  }
-}
-
-const extended = (cells: Uint16Array, bornOf: readonly number[]): Uint16Array => {
-  if (bornOf.length === 0) return cells;
-  const longer = new Uint16Array(cells.length + bornOf.length);
+/** The cells of a row for more classes than before: a new class begins with the cell of the one it was split from. */
+function extended(cells: Uint16Array, { bornOf }: Pick<Tables, "bornOf">): Uint16Array {
+  if (bornOf.length === cells.length) return cells;
+  const longer = new Uint16Array(bornOf.length);
   longer.set(cells);
-  bornOf.forEach((old, i) => {
-    longer[cells.length + i] = cells[old] as number;
-  });
+  for (let number = cells.length; number < longer.length; number++) longer[number] = longer[(bornOf[number] as Birth).from] as number;
   return longer;
-};
+}
 
 /** Gives a block of the changed index what its earlier version knew already. Nothing where subjects changed, too. */
 export function carryTables(before: AccessIndex, old: Block, after: AccessIndex, made: Block): void {
@@ -96,7 +32,7 @@ export function carryTables(before: AccessIndex, old: Block, after: AccessIndex,
   const known = namedIn(before, old);
   const added = [...namedIn(after, made)].filter((principal) => !known.has(principal));
   made.named = new Set([...known, ...added]);
-  const { bornOf, ...classes } = refined(after, tables, added);
+  const classes = refinedClasses(after, tables, added);
   const oldRows = new Map(old.rows.map(({ example }, row) => [rowKey(example), row]));
   const rows = Int32Array.from(made.rows, ({ example }) => {
     const row = oldRows.get(rowKey(example));
@@ -104,7 +40,7 @@ export function carryTables(before: AccessIndex, old: Block, after: AccessIndex,
   });
   const cells = made.rows.map((_, row) => {
     const there = tables.cells[rows[row] as number];
-    return there && extended(there, bornOf);
+    return there && extended(there, classes);
   });
-  made.tables = { ...classes, at: tables.at, ...windowAround(after, made, tables.at), cells, carried: { from: tables, rows } };
+  made.tables = { ...tables, ...classes, ...windowAround(after, made, tables.at), cells, carried: { from: tables, rows } };
 }

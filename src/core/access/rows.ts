@@ -20,6 +20,12 @@ export interface Block {
   tables: Tables | null;
 }
 
+/** The class that another was split from, and the principal whose matches were split off; -1 for the first classes. */
+export interface Birth {
+  from: number;
+  by: number;
+}
+
 /** The classes of subjects in a block and the cells of its rows, for as long as no rule there ends. */
 export interface Tables {
   /** The instant they were worked out for. */
@@ -32,6 +38,7 @@ export interface Tables {
   examples: readonly (CompiledSubject | undefined)[];
   counts: Int32Array;
   kinds: Uint8Array;
+  bornOf: readonly Birth[];
   /** Classes that a group or person among the principals matches. */
   classesOf: ReadonlyMap<number, readonly number[]>;
   cells: (Uint16Array | undefined)[];

@@ -7,7 +7,7 @@ import { ADMIT, GOVERN, LEFT_BY_WRITE_FENCE, LEFT_WHEN_ARCHIVED, LEFT_WHEN_BINNE
 import type { AccessIndex, CompiledFence, CompiledPlace } from "./accessIndex.ts";
 import type { PageState } from "./document.ts";
 import { effectiveSet, hasOversight } from "./evaluate.ts";
-import type { Block, Row, Tables } from "./rows.ts";
+import type { Birth, Block, Row, Tables } from "./rows.ts";
 import { ACCOUNTS, type CompiledSubject, MEMBERS, PUBLIC } from "./subjects.ts";
 
 /** A cell: the effective set as a mask, and this bit where there is oversight. */
@@ -68,16 +68,26 @@ export function windowAround(index: AccessIndex, block: Block, at: number): { fr
   return { from, until };
 }
 
-/** Splits the subjects, one principal after another, until no rule of the block tells two of one class apart. */
-function partition(index: AccessIndex, named: ReadonlySet<number>) {
-  const { subjects, matching } = index;
+/** Subjects in classes, and for each class the one it was split from and the principal that did it (-1: one of the first). */
+interface Partition {
+  classOf: Uint16Array | Uint32Array;
+  kinds: number[];
+  bornOf: Birth[];
+}
+
+/** The classes of subjects whom nothing but their kind tells apart. */
+function partitionByKind({ subjects }: AccessIndex): Partition {
   const classOf = subjects.length < 0xffff ? new Uint16Array(subjects.length) : new Uint32Array(subjects.length);
   for (let i = 0; i < subjects.length; i++) classOf[i] = kindOf(subjects[i] as CompiledSubject);
-  const kinds: number[] = Array.from({ length: KINDS }, (_, kind) => kind);
-  const bornOf: { from: number; by: number }[] = kinds.map(() => ({ from: -1, by: -1 }));
-  for (const principal of named) {
+  const kinds = Array.from({ length: KINDS }, (_, kind) => kind);
+  return { classOf, kinds, bornOf: kinds.map(() => ({ from: -1, by: -1 })) };
+}
+
+/** Splits classes, one principal after another, until no rule that names one of these tells two of a class apart. */
+function split(index: AccessIndex, { classOf, kinds, bornOf }: Partition, principals: Iterable<number>): void {
+  for (const principal of principals) {
     const moved = new Map<number, number>();
-    for (const subject of matching[principal] ?? []) {
+    for (const subject of index.matching[principal] ?? []) {
       const old = classOf[subject] as number;
       let fresh = moved.get(old);
       if (fresh === undefined) {
@@ -89,11 +99,10 @@ function partition(index: AccessIndex, named: ReadonlySet<number>) {
       classOf[subject] = fresh;
     }
   }
-  return { classOf, kinds: Uint8Array.from(kinds), bornOf };
 }
 
-function tablesFor(index: AccessIndex, block: Block, at: number): Tables {
-  const { classOf, kinds, bornOf } = partition(index, namedIn(index, block));
+/** The classes of a partition: how many subjects each has, one of them, and which principals match it. */
+function classesIn(index: AccessIndex, { classOf, kinds, bornOf }: Partition) {
   const counts = new Int32Array(kinds.length);
   const examples: (CompiledSubject | undefined)[] = new Array(kinds.length).fill(undefined);
   for (let i = 0; i < classOf.length; i++) {
@@ -104,14 +113,28 @@ function tablesFor(index: AccessIndex, block: Block, at: number): Tables {
   const classesOf = new Map<number, number[]>();
   for (let number = KINDS; number < kinds.length; number++) {
     if (counts[number] === 0) continue;
-    for (let { from, by } = bornOf[number] as { from: number; by: number }; by >= 0; { from, by } = bornOf[from] as (typeof bornOf)[0]) {
+    for (let { from, by } = bornOf[number] as Birth; by >= 0; { from, by } = bornOf[from] as Birth) {
       const list = classesOf.get(by);
       if (list) list.push(number);
       else classesOf.set(by, [number]);
     }
   }
+  return { classOf, kinds: Uint8Array.from(kinds), bornOf, counts, examples, classesOf };
+}
+
+function tablesFor(index: AccessIndex, block: Block, at: number): Tables {
+  const partition = partitionByKind(index);
+  split(index, partition, namedIn(index, block));
   const cells = new Array(block.rows.length).fill(undefined);
-  return { at, ...windowAround(index, block, at), classOf, examples, counts, kinds, classesOf, cells, carried: null };
+  return { at, ...windowAround(index, block, at), ...classesIn(index, partition), cells, carried: null };
+}
+
+/** The classes of earlier tables, split further by principals that no rule named then. The first classes stay what they were. */
+export function refinedClasses(index: AccessIndex, tables: Tables, added: readonly number[]) {
+  if (added.length === 0) return tables;
+  const partition = { classOf: tables.classOf.slice(), kinds: [...tables.kinds], bornOf: [...tables.bornOf] };
+  split(index, partition, added);
+  return classesIn(index, partition);
 }
 
 /** The tables of a block at an instant, worked out where they are missing or out of date. */
