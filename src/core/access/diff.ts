@@ -83,12 +83,24 @@ class Differ {
       if (!is.has(id)) this.fail("$.places", `"${id}" is missing: pages are binned and erased in Tesoro, not left out`);
   }
 
+  /** Moves, those that end up further up first: by then no place is asked to go into something that still stands in it. */
+  moves(): void {
+    const was = byId(this.before.places);
+    const is = byId(this.after.places);
+    const depth = (place: Place | undefined): number => (place?.parent === undefined ? 0 : 1 + depth(is.get(place.parent)));
+    const moved = this.after.places.flatMap((place) => {
+      const from = was.get(place.id)?.parent;
+      return from !== undefined && place.parent !== undefined && from !== place.parent
+        ? [{ edit: { kind: "move" as const, place: place.id, from, to: place.parent }, depth: depth(place) }]
+        : [];
+    });
+    for (const { edit } of moved.sort((a, b) => a.depth - b.depth)) this.edits.push(edit);
+  }
+
   private place(was: Place, is: Place, path: string): void {
     const place = was.id;
     if (was.kind !== is.kind) this.fail(`${path}.kind`, `"${place}" is a ${was.kind}`);
     if ((was.title ?? "") !== (is.title ?? "")) this.fail(`${path}.title`, `"${place}" has another title: titles are changed by writing`);
-    if (was.parent !== is.parent && was.parent !== undefined && is.parent !== undefined)
-      this.edits.push({ kind: "move", place, from: was.parent, to: is.parent });
     if (was.stance !== is.stance) this.edits.push({ kind: "stance", place, from: was.stance, to: is.stance });
     for (const remove of lacking(was.grants, is.grants, grantKey)) this.edits.push({ kind: "grant", place, remove });
     for (const put of lacking(is.grants, was.grants, grantKey)) this.edits.push({ kind: "grant", place, put });
@@ -139,6 +151,7 @@ export function differenceOf(before: AccessDocument, after: AccessDocument): Dif
   differ.people();
   differ.groups();
   differ.siteCeilings();
+  differ.moves();
   differ.places();
   differ.passesAndPledges();
   differ.groupsThatGo();
