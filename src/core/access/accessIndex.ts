@@ -1,5 +1,5 @@
 /** The compiled form of an access document, and how to find things in it. `compile.ts` makes it, `update.ts` brings it up to date. */
-import { type AccessDocument, type Place, type Principal, type Subject, subjectKey } from "./document.ts";
+import { type AccessDocument, type Pass, type Place, type Principal, type Subject, subjectKey } from "./document.ts";
 import type { Numbering } from "./numbering.ts";
 import type { Quick } from "./quick.ts";
 import type { Block } from "./rows.ts";
@@ -79,6 +79,21 @@ export function pathOf(index: AccessIndex, place: CompiledPlace): CompiledPlace[
   const path: CompiledPlace[] = [];
   for (let at: CompiledPlace | undefined = place; at; at = index.places[at.parent]) path.push(at);
   return path.reverse();
+}
+
+/** The nearest place at or above one that bears rules, and from there the next one above. */
+export const ruledAt = (index: AccessIndex, place: CompiledPlace): CompiledPlace | undefined => index.places[place.ruled];
+export const ruledAbove = (index: AccessIndex, here: CompiledPlace): CompiledPlace | undefined =>
+  index.places[index.places[here.parent]?.ruled ?? -1];
+
+/** The block that a place is in. */
+export const blockAt = (index: AccessIndex, place: number): Block => index.blocks[index.blockOf[place] as number] as Block;
+
+/** The places a pass may open: its own and, if it reaches below, those there; a fresh place between still stops it. */
+export function placesOfPass(index: AccessIndex, pass: Pass): CompiledPlace[] {
+  const start = placeOf(index, pass.place);
+  if (!start) return [];
+  return pass.below ? below(index, start) : [start];
 }
 
 /** Everything in a place, itself first, parents before what is in them. */

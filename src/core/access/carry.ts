@@ -1,5 +1,5 @@
 /** Taking over from an earlier version of a block whatever a change left as it was: classes, and the cells of untouched rows. */
-import type { AccessIndex, CompiledPlace } from "./accessIndex.ts";
+import { type AccessIndex, type CompiledPlace, ruledAbove, ruledAt } from "./accessIndex.ts";
 import { type Birth, type Block, type Row, rowKey, type Tables } from "./rows.ts";
 import { namedIn, refinedClasses, windowAround } from "./tables.ts";
 
@@ -7,11 +7,11 @@ import { namedIn, refinedClasses, windowAround } from "./tables.ts";
 function sameRules(before: AccessIndex, after: AccessIndex, was: CompiledPlace, is: CompiledPlace): boolean {
   if (was.outsiderCeiling !== is.outsiderCeiling || was.guestCeiling !== is.guestCeiling) return false;
   if (before.places[was.space]?.place.state !== after.places[is.space]?.place.state) return false;
-  let [a, b] = [before.places[was.ruled], after.places[is.ruled]];
+  let [a, b] = [ruledAt(before, was), ruledAt(after, is)];
   while (a && b) {
     if (a.at !== b.at || a.grants !== b.grants || a.fences !== b.fences || a.fresh !== b.fresh) return false;
-    a = before.places[before.places[a.parent]?.ruled ?? -1];
-    b = after.places[after.places[b.parent]?.ruled ?? -1];
+    a = ruledAbove(before, a);
+    b = ruledAbove(after, b);
   }
   return a === b;
 }

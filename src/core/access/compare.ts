@@ -3,7 +3,7 @@
  * that the two share are left out; in the others rows are compared with rows, and subjects that neither side tells apart
  * are one. Own drafts and passes, which the tables leave out, are laid over it one by one.
  */
-import { type AccessIndex, below, type CompiledPlace, type CompiledSubject, placeOf } from "./accessIndex.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, placesOfPass } from "./accessIndex.ts";
 import { givenSet } from "./evaluate.ts";
 import { Pairing } from "./pairing.ts";
 import type { Block, Tables } from "./rows.ts";
@@ -220,10 +220,9 @@ export class Sides {
       }
       for (const pass of index.document.passes) {
         const who = this.everybody.number(index.subjectNumbers.get(`pass:${pass.id}`) as number, side);
-        const place = placeOf(index, pass.place);
         const changed = other?.subjects[this.everybody[side === "earlier" ? "later" : "earlier"](who)]?.pass !== pass;
-        if (!place || (!changed && this.pairOf.size === 0)) continue;
-        for (const { at } of pass.below ? below(index, place) : [place]) {
+        if (!changed && this.pairOf.size === 0) continue;
+        for (const { at } of placesOfPass(index, pass)) {
           const where = this.places.number(at, side);
           if (changed || this.pairOf.has(where)) add(who, where);
         }

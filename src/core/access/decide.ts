@@ -1,7 +1,8 @@
 /** One decision: a look into flat arrays (`quick.ts`), filled on the way from the tables of the block (`tables.ts`). */
-import type { AccessIndex, CompiledPlace, CompiledSubject } from "./accessIndex.ts";
+import { type AccessIndex, blockAt, type CompiledPlace, type CompiledSubject } from "./accessIndex.ts";
 import { passReaches } from "./evaluate.ts";
-import type { Block, Row } from "./rows.ts";
+import { STRIDE_BITS } from "./quick.ts";
+import type { Row } from "./rows.ts";
 import { type Cell, keptCells, PASS_CLASS, tablesAt, walkedCell } from "./tables.ts";
 
 const walked = (index: AccessIndex, subject: number, place: number, at: number): Cell =>
@@ -13,7 +14,7 @@ const opens = (index: AccessIndex, subject: number, place: number, at: number): 
 
 /** Fills the row of a place, so that the next question about it is answered at once. */
 function fill(index: AccessIndex, place: number, at: number): void {
-  const block = index.blocks[index.blockOf[place] as number] as Block;
+  const block = blockAt(index, place);
   const tables = tablesAt(index, block, at);
   const row = index.rowOf[place] as number;
   const cells = keptCells(index, block, tables, row, at);
@@ -27,7 +28,7 @@ function fill(index: AccessIndex, place: number, at: number): void {
  */
 export function decide(index: AccessIndex, subject: number, place: number, at: number): Cell {
   const { quick } = index;
-  const i = place << 2;
+  const i = place << STRIDE_BITS;
   if ((quick.info[i + 1] as number) < 0 || at < quick.from || at >= quick.until) fill(index, place, at);
   const { info, arena } = quick;
   const number = arena.classes[(info[i] as number) + subject] as number;

@@ -11,7 +11,15 @@ import {
   RETIRE,
   REVISE,
 } from "./abilities.ts";
-import type { AccessIndex, CompiledFence, CompiledGrant, CompiledPlace, CompiledSubject } from "./accessIndex.ts";
+import {
+  type AccessIndex,
+  type CompiledFence,
+  type CompiledGrant,
+  type CompiledPlace,
+  type CompiledSubject,
+  ruledAbove,
+  ruledAt,
+} from "./accessIndex.ts";
 import type { PageState } from "./document.ts";
 
 export const admits = (fence: CompiledFence, subject: CompiledSubject): boolean =>
@@ -41,10 +49,10 @@ export function underCeilings(subject: CompiledSubject, place: CompiledPlace, fr
   return open | (subject.pass !== null && place.passes ? fromOthers : NOTHING);
 }
 
-/** What the state `archived` or `binned`, of a place or of its space, leaves. */
-export function gateOfState(state: PageState, subject: CompiledSubject, set: AbilitySet): AbilitySet {
-  if (state === "archived") return subject.class === "members" ? set & LEFT_WHEN_ARCHIVED : NOTHING;
-  if (state === "binned") return subject.class === "members" && set & RETIRE ? set & LEFT_WHEN_BINNED : NOTHING;
+/** What the state `archived` or `binned`, of a place or of its space, leaves to a member, or to anybody else. */
+export function gateOfState(state: PageState, isMember: boolean, set: AbilitySet): AbilitySet {
+  if (state === "archived") return isMember ? set & LEFT_WHEN_ARCHIVED : NOTHING;
+  if (state === "binned") return isMember && set & RETIRE ? set & LEFT_WHEN_BINNED : NOTHING;
   return set;
 }
 
@@ -61,9 +69,10 @@ function throughState(index: AccessIndex, subject: CompiledSubject, place: Compi
   const { kind, state } = place.place;
   if (kind === "site") return given;
   if (!passesUnpublishedGate(subject, place, given, at)) return NOTHING;
-  const set = gateOfState(state, subject, given);
+  const isMember = subject.class === "members";
+  const set = gateOfState(state, isMember, given);
   if (kind === "space") return set;
-  return gateOfState((index.places[place.space] as CompiledPlace).place.state, subject, set);
+  return gateOfState((index.places[place.space] as CompiledPlace).place.state, isMember, set);
 }
 
 /**
@@ -82,7 +91,7 @@ export function givenSet(
   let fromOthers = NOTHING;
   let left = ~NOTHING;
   let inScope = true;
-  for (let here: CompiledPlace | undefined = index.places[place.ruled]; here; here = ruledAbove(index, here)) {
+  for (let here = ruledAt(index, place); here; here = ruledAbove(index, here)) {
     if (inScope) {
       for (const grant of here.grants) {
         if (grant.until <= at || !subject.matches.has(grant.to) || without?.has(grant)) continue;
@@ -100,10 +109,6 @@ export function givenSet(
   return underCeilings(subject, place, fromPublic & left, fromOthers & left);
 }
 
-/** The next rule-bearing place above one. */
-const ruledAbove = (index: AccessIndex, here: CompiledPlace): CompiledPlace | undefined =>
-  index.places[index.places[here.parent]?.ruled ?? -1];
-
 /**
  * What a subject can really do at a place, at an instant (milliseconds since the epoch), as a closed mask.
  * Implements section 5 of access-model.md; O(rule-bearing places on the path).
@@ -120,7 +125,7 @@ export function hasOversight(index: AccessIndex, subject: CompiledSubject, place
 /** The nearest place on the path whose `govern` grant gives a subject oversight, or undefined. */
 export function oversightFrom(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): CompiledPlace | undefined {
   if (subject.class !== "members" || subject.suspended) return undefined;
-  for (let here: CompiledPlace | undefined = index.places[place.ruled]; here; here = ruledAbove(index, here)) {
+  for (let here = ruledAt(index, place); here; here = ruledAbove(index, here)) {
     if (here.grants.some((grant) => grant.mask & GOVERN && grant.until > at && subject.matches.has(grant.to))) return here;
   }
   return undefined;

@@ -41,12 +41,23 @@ interface Sources {
 const asIfActive = (subject: CompiledSubject): CompiledSubject =>
   subject.suspended ? { ...subject, suspended: false, matches: subject.named } : subject;
 
+const stepOf = (source: Source, at: string): Step => {
+  const { place } = source;
+  if (source.rule === "ownDraft") return { layer: "grants", effect: "gives", place, rule: "ownDraft" };
+  if (source.rule === "pass") return { layer: "grants", effect: "gives", place, rule: "pass", pass: source.pass };
+  return { layer: "grants", effect: "gives", place, rule: "grant", grant: source.grant, own: place === at };
+};
+
 function findSources(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, bit: AbilitySet, at: number): Sources {
-  const found: Sources = { gives: [], cutOff: [], ended: [], fromPublic: false, fromOthers: false };
-  if (place.unpublished && ownsAsMember(subject, place) && OWN_DRAFT & bit) {
-    found.gives.push({ layer: "grants", effect: "gives", place: place.place.id, rule: "ownDraft" });
-    found.fromOthers = true;
-  }
+  const sources = sourcesOf(index, subject, place, at).filter(({ mask }) => mask & bit);
+  const isPublic = (source: Source) => source.rule === "grant" && "audience" in source.grant.to && source.grant.to.audience === "public";
+  const found: Sources = {
+    gives: sources.map((source) => stepOf(source, place.place.id)),
+    cutOff: [],
+    ended: [],
+    fromPublic: sources.some(isPublic),
+    fromOthers: sources.some((source) => !isPublic(source)),
+  };
   let cutBy: string | null = null;
   for (const here of pathOf(index, place).reverse()) {
     const where = here.place.id;
@@ -55,17 +66,8 @@ function findSources(index: AccessIndex, subject: CompiledSubject, place: Compil
       const grant = here.place.grants[i] as Grant;
       if (compiled.until <= at) found.ended.push({ place: where, grant });
       else if (cutBy !== null) found.cutOff.push({ place: where, by: cutBy, grant });
-      else {
-        found.gives.push({ layer: "grants", effect: "gives", place: where, rule: "grant", grant, own: here === place });
-        if (compiled.to === 0) found.fromPublic = true;
-        else found.fromOthers = true;
-      }
     });
     if (here.fresh && cutBy === null) cutBy = where;
-  }
-  if (subject.pass !== null && bit === bitOf("read") && passReaches(index, subject, place, at)) {
-    found.gives.push({ layer: "grants", effect: "gives", place: subject.pass.place, rule: "pass", pass: subject.pass.id });
-    found.fromOthers = true;
   }
   return found;
 }
@@ -121,9 +123,10 @@ function statesInTheWay(index: AccessIndex, subject: CompiledSubject, place: Com
   const steps: Step[] = [];
   const stop = (where: string, state: PageState | "unpublished") => steps.push({ layer: "state", effect: "stops", place: where, state });
   if (!passesUnpublishedGate(subject, place, wanted, at)) stop(place.place.id, "unpublished");
-  if (!(gateOfState(place.place.state, subject, wanted) & bit)) stop(place.place.id, place.place.state);
+  if (!(gateOfState(place.place.state, subject.class === "members", wanted) & bit)) stop(place.place.id, place.place.state);
   const space = index.places[place.space] as CompiledPlace;
-  if (space !== place && !(gateOfState(space.place.state, subject, wanted) & bit)) stop(space.place.id, space.place.state);
+  if (space !== place && !(gateOfState(space.place.state, subject.class === "members", wanted) & bit))
+    stop(space.place.id, space.place.state);
   return steps;
 }
 

@@ -3,6 +3,7 @@ import { close, LEFT_BY_WRITE_FENCE, NOTHING, READ } from "./abilities.ts";
 import {
   type AccessIndex,
   below,
+  blockAt,
   type CompiledFence,
   type CompiledGrant,
   type CompiledPlace,
@@ -11,7 +12,6 @@ import {
 } from "./accessIndex.ts";
 import type { Fence, Grant, Principal } from "./document.ts";
 import { admits, effectiveSet, givenSet } from "./evaluate.ts";
-import type { Block } from "./rows.ts";
 import { MEMBERS } from "./subjects.ts";
 import { tablesAt } from "./tables.ts";
 
@@ -50,8 +50,9 @@ class IdleSearch {
 
   /** One subject of each class that can be told apart at a place: what holds for these holds for all. */
   private examples(place: CompiledPlace): CompiledSubject[] {
-    const block = this.index.blocks[this.index.blockOf[place.at] as number] as Block;
-    return tablesAt(this.index, block, this.at).examples.filter((it) => it !== undefined && !it.suspended) as CompiledSubject[];
+    return tablesAt(this.index, blockAt(this.index, place.at), this.at).examples.filter(
+      (it) => it !== undefined && !it.suspended,
+    ) as CompiledSubject[];
   }
 
   /** Examples of everybody a principal matches. */

@@ -1,6 +1,6 @@
 /** The whole matrix, every subject at every place, on classes: its totals, and its cells class by class. */
 import { type AbilitySet, LEVELS, levelOf } from "./abilities.ts";
-import { type AccessIndex, below, type CompiledPlace, type CompiledSubject, placeOf } from "./accessIndex.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, placesOfPass } from "./accessIndex.ts";
 import type { Block, Row } from "./rows.ts";
 import { type Cell, keptCells, OVERSEES, rowCells, rowOfPlace, SET_OF_CELL, tablesAt, walkedCell } from "./tables.ts";
 
@@ -31,9 +31,7 @@ function* exceptions(index: AccessIndex): IterableIterator<{ subject: CompiledSu
     if (owner) yield { subject: owner, place };
   }
   for (const subject of index.subjects) {
-    const start = subject.pass ? placeOf(index, subject.pass.place) : undefined;
-    if (!start || !subject.pass) continue;
-    for (const place of subject.pass.below ? below(index, start) : [start]) yield { subject, place };
+    if (subject.pass) for (const place of placesOfPass(index, subject.pass)) yield { subject, place };
   }
 }
 

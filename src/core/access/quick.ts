@@ -58,7 +58,7 @@ export class Arena {
 }
 
 /** For each place four numbers: where its block's classes and its row's cells begin (-1: not filled), whose own draft it is, nothing. */
-const STRIDE_BITS = 2;
+export const STRIDE_BITS = 2;
 /** Beyond this many numbers in the flat arrays they are begun anew. */
 const MOST = 30_000_000;
 

@@ -3,10 +3,9 @@
  * a row, and subjects that no rule of the block tells apart share a class. A row holds one cell for each class, worked
  * out when first asked for. Own drafts and passes concern one subject at one place each and are walked (`evaluate.ts`).
  */
-import { ADMIT, GOVERN, LEFT_BY_WRITE_FENCE, LEFT_WHEN_ARCHIVED, LEFT_WHEN_BINNED, NOTHING, RETIRE, REVISE } from "./abilities.ts";
-import type { AccessIndex, CompiledFence, CompiledPlace } from "./accessIndex.ts";
-import type { PageState } from "./document.ts";
-import { effectiveSet, hasOversight } from "./evaluate.ts";
+import { ADMIT, GOVERN, LEFT_BY_WRITE_FENCE, NOTHING, REVISE } from "./abilities.ts";
+import { type AccessIndex, blockAt, type CompiledFence, type CompiledPlace, ruledAbove, ruledAt } from "./accessIndex.ts";
+import { effectiveSet, gateOfState, hasOversight } from "./evaluate.ts";
 import type { Birth, Block, Row, Tables } from "./rows.ts";
 import { ACCOUNTS, type CompiledSubject, MEMBERS, PUBLIC } from "./subjects.ts";
 
@@ -33,11 +32,7 @@ const kindOf = (subject: CompiledSubject): number => {
 function ruledPlaces(index: AccessIndex, block: Block): Set<CompiledPlace> {
   const found = new Set<CompiledPlace>();
   for (const { example } of block.rows) {
-    let here = index.places[example.ruled];
-    while (here && !found.has(here)) {
-      found.add(here);
-      here = index.places[index.places[here.parent]?.ruled ?? -1];
-    }
+    for (let here = ruledAt(index, example); here && !found.has(here); here = ruledAbove(index, here)) found.add(here);
   }
   return found;
 }
@@ -214,7 +209,7 @@ function tallyOf(index: AccessIndex, place: CompiledPlace, tables: Tables, at: n
     everybodyLetIn: KINDS,
   };
   let inScope = true;
-  for (let here = index.places[place.ruled]; here; here = index.places[index.places[here.parent]?.ruled ?? -1]) {
+  for (let here = ruledAt(index, place); here; here = ruledAbove(index, here)) {
     addGrants(tally, here, tables, at, inScope);
     if (here.fresh) inScope = false;
     for (const fence of here.fences) addFence(tally, fence, tables);
@@ -222,12 +217,6 @@ function tallyOf(index: AccessIndex, place: CompiledPlace, tables: Tables, at: n
   if (place.unpublished) addHelpers(tally, place, tables, at);
   return tally;
 }
-
-const gate = (state: PageState, kind: number, set: number): number => {
-  if (state === "archived") return kind === MEMBER ? set & LEFT_WHEN_ARCHIVED : NOTHING;
-  if (state === "binned") return kind === MEMBER && set & RETIRE ? set & LEFT_WHEN_BINNED : NOTHING;
-  return set;
-};
 
 /**
  * The cells of one row: sections 5 and 6 for every class of a block at once. With `statesAside` step 5 is left out: what
@@ -251,7 +240,7 @@ export function rowCells(index: AccessIndex, block: Block, tables: Tables, row: 
         const helped = tally.letIn[number] === 1 || kind >= tally.everybodyLetIn;
         if (kind < GUEST || !(set & REVISE || helped)) set = NOTHING;
       }
-      set = gate(spaceState, kind, gate(ownState, kind, set));
+      set = gateOfState(spaceState, kind === MEMBER, gateOfState(ownState, kind === MEMBER, set));
     }
     const oversees = kind === MEMBER && (tally.allOversee || tally.oversees[number] === 1);
     cells[number] = oversees ? set | OVERSEES : set;
@@ -276,6 +265,13 @@ export function keptCells(index: AccessIndex, block: Block, tables: Tables, row:
   return cells;
 }
 
+/** What one subject has in each row of a block. Own drafts and passes are not in it. */
+export function* cellsInBlock(index: AccessIndex, block: Block, subject: number, at: number): IterableIterator<{ row: Row; cell: Cell }> {
+  const tables = tablesAt(index, block, at);
+  const number = tables.classOf[subject] as number;
+  for (const [i, row] of block.rows.entries()) yield { row, cell: keptCells(index, block, tables, i, at)[number] as Cell };
+}
+
 /** One subject at one place by walking up its path, as a cell. */
 export function walkedCell(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): Cell {
   return effectiveSet(index, subject, place, at) | (hasOversight(index, subject, place, at) ? OVERSEES : 0);
@@ -283,7 +279,7 @@ export function walkedCell(index: AccessIndex, subject: CompiledSubject, place: 
 
 /** The cells of the row a place is in, by class, and the class of each subject. Own drafts and passes are not in them. */
 export function rowOfPlace(index: AccessIndex, place: number, at: number): { row: Uint16Array; tables: Tables } {
-  const block = index.blocks[index.blockOf[place] as number] as Block;
+  const block = blockAt(index, place);
   const tables = tablesAt(index, block, at);
   return { row: keptCells(index, block, tables, index.rowOf[place] as number, at), tables };
 }

@@ -160,18 +160,20 @@ class Update {
     return gatherRows(old.space, places, this.places, rowOf);
   }
 
+  /** Whose own drafts places are; the very list of before where that is as it was. */
   private ownerGate(touched: ReadonlySet<string | null>): Int32Array {
-    const gate = lengthened(this.before.ownerGate, this.document.places.length);
-    const renew = (place: CompiledPlace) => {
-      gate[place.at] = ownerGateOf(this.cast.cast, place);
-    };
-    for (const id of touched) {
-      const place = id === null ? undefined : placeOf({ ...this.before, places: this.places, placeNumbers: this.placeNumbers }, id);
-      if (place) renew(place);
-    }
+    const { before, places } = this;
+    const numbers = [...touched].flatMap((id) => (id === null ? [] : (this.placeNumbers.get(id) as number)));
     // A guest who becomes a member owns drafts as one, and the other way round.
     const people = new Set(this.edits.flatMap((edit) => (edit.kind === "person" ? [(edit.put as Person).id] : [])));
-    if (people.size > 0) for (const place of this.places) if (place.unpublished && people.has(place.place.owner ?? "")) renew(place);
+    if (people.size > 0)
+      for (const { at, unpublished, place } of places) if (unpublished && people.has(place.owner ?? "")) numbers.push(at);
+    const changed = numbers
+      .map((at) => ({ at, owner: ownerGateOf(this.cast.cast, places[at] as CompiledPlace) }))
+      .filter(({ at, owner }) => before.ownerGate[at] !== owner);
+    if (changed.length === 0) return before.ownerGate;
+    const gate = lengthened(before.ownerGate, places.length);
+    for (const { at, owner } of changed) gate[at] = owner;
     return gate;
   }
 }
