@@ -14,7 +14,7 @@ import { loadDemo } from "../demo/load.ts";
 import { readAccess } from "./access/current.ts";
 import { database, inChange, inSnapshot } from "./db/client.ts";
 import { loadDocument } from "./db/document.ts";
-import { reachOf, within } from "./db/listing.ts";
+import { reachOf, rebuildListing, within } from "./db/listing.ts";
 import { ledger, listing } from "./db/schema.ts";
 import { Trouble } from "./http/trouble.ts";
 import { makeChange } from "./services/change.ts";
@@ -58,6 +58,28 @@ async function changeAtRandom(count: number, seed: number, after: (seq: number) 
   }
   return made;
 }
+
+describe("the listing", () => {
+  it("is the same, made anew from the other tables", async () => {
+    const rows = () =>
+      database()
+        .select({
+          id: listing.placeId,
+          in: listing.classId,
+          title: listing.title,
+          body: listing.body,
+          at: listing.changedAt,
+          kind: listing.kind,
+        })
+        .from(listing)
+        .orderBy(listing.placeId);
+    const kept = await rows();
+    await inChange(async (tx) => rebuildListing(tx, (await readAccess(tx)).index));
+    const isPage = ({ kind }: { kind: string }) => kind === "page" || kind === "bulletin";
+    expect((await rows()).filter(isPage)).toEqual(kept.filter(isPage));
+    expect(await rows()).toHaveLength(kept.length);
+  });
+});
 
 describe("a search", () => {
   it("finds exactly what one may read, and is the same for a word that only hidden pages hold as for one that none holds", async () => {

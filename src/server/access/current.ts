@@ -9,12 +9,13 @@ import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf, su
 import { compile } from "../../core/access/compile.ts";
 import { decide } from "../../core/access/decide.ts";
 import type { Subject } from "../../core/access/document.ts";
+import { isSiteKeeper } from "../../core/access/judge.ts";
 import { OVERSEES, SET_OF_CELL } from "../../core/access/tables.ts";
 import { retitle, update } from "../../core/access/update.ts";
 import { database, inSnapshot, type Tx } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
 import { ledger, places } from "../db/schema.ts";
-import { notThere } from "../http/trouble.ts";
+import { notThere, refused } from "../http/trouble.ts";
 
 export interface Access {
   /** Number of the last change that touched access; 0 before the first. */
@@ -72,10 +73,15 @@ async function caughtUp(tx: Tx, from: Kept, seq: number): Promise<AccessIndex | 
   return retitle(index, await titlesOf(tx, [...new Set(entries.flatMap((entry) => entry.places))]));
 }
 
-/** Number of the newest change that touched access, as the statement's snapshot has it. */
-async function newestSeq(tx: Pick<Tx, "select">): Promise<number> {
-  const newest = await tx.select({ seq: ledger.seq }).from(ledger).where(eq(ledger.touchesAccess, true)).orderBy(desc(ledger.seq)).limit(1);
-  return newest[0]?.seq ?? 0;
+/** Number of the newest change that touched access, of all or up to an instant, as the statement's snapshot has it; 0 if there is none. */
+export async function newestSeq(tx: Pick<Tx, "select">, until?: Date): Promise<number> {
+  const [newest] = await tx
+    .select({ seq: ledger.seq })
+    .from(ledger)
+    .where(and(eq(ledger.touchesAccess, true), until && lte(ledger.at, until)))
+    .orderBy(desc(ledger.seq))
+    .limit(1);
+  return newest?.seq ?? 0;
 }
 
 /** The rules at this moment, for questions that need nothing else of the database: one statement is a snapshot of its own. */
@@ -102,6 +108,14 @@ export function subjectFor(access: Access, personId: string | null): CompiledSub
   const subject = subjectOf(access.index, personId === null ? PUBLIC : { person: personId });
   if (!subject) throw notThere();
   return subject;
+}
+
+/** Whether somebody keeps the whole site. */
+export const keepsSite = (access: Access, asker: string): boolean => isSiteKeeper(access.index, subjectFor(access, asker), access.at);
+
+/** Refuses, with this sentence, whoever does not keep the whole site. */
+export function checkSiteKeeper(access: Access, asker: string, message: string): void {
+  if (!keepsSite(access, asker)) throw refused(message);
 }
 
 /** What somebody may do at a place, and whether they oversee it. */

@@ -2,16 +2,17 @@
  * The listing: what lists and searches go by. Each place stands in it under its access class, so that a query is given
  * the classes somebody may read and never fetches a row to throw it away.
  */
-import { eq, inArray, sql } from "drizzle-orm";
+import { and, desc, eq, inArray, isNull, or, sql } from "drizzle-orm";
 import type { AccessIndex, CompiledPlace } from "../../core/access/accessIndex.ts";
 import { decide } from "../../core/access/decide.ts";
 import { endsAround } from "../../core/access/instants.ts";
 import { type Block, type Row, rowSign } from "../../core/access/rows.ts";
-import { keptCells, tablesAt } from "../../core/access/tables.ts";
+import { cellsInBlock } from "../../core/access/tables.ts";
 import { bodyText, type PageBody } from "../../core/content/body.ts";
 import { insertMany } from "./bulk.ts";
 import type { Tx } from "./client.ts";
-import { accessClasses, listing, pages, versions } from "./schema.ts";
+import { accessClasses, listing, pages, places as placesTable, versions } from "./schema.ts";
+import { textArray } from "./textArray.ts";
 
 const BATCH = 1000;
 /** PostgreSQL refuses word lists beyond a megabyte; so many characters never come near that. */
@@ -37,14 +38,8 @@ async function classNumbers(tx: Tx, signs: readonly string[]): Promise<Map<strin
   return found;
 }
 
-const rowOf = (index: AccessIndex, place: CompiledPlace, classId: number) => ({
-  placeId: place.place.id,
-  classId,
-  spaceId: place.space < 0 ? null : ((index.places[place.space] as CompiledPlace).place.id ?? null),
-  kind: place.place.kind,
-  state: place.place.kind === "site" ? ("live" as const) : place.place.state,
-  title: place.place.title ?? "",
-});
+/** What a place is found by in a search: the words of its text, and when they changed. */
+type Words = { body: string; changedAt: Date };
 
 /** Brings the listing up to date with a change of the rules, or of where places stand and in what state; `words` are those of new places. */
 export async function writeListing(
@@ -52,53 +47,66 @@ export async function writeListing(
   before: AccessIndex | null,
   after: AccessIndex,
   at: Date,
-  words: ReadonlyMap<string, { body: string; changedAt: Date }> = new Map(),
+  words: ReadonlyMap<string, Words> = new Map(),
 ): Promise<void> {
-  const changed = after.places.filter((place, number) => {
+  const changed = after.places.flatMap((place, number) => {
     const old = before?.places[number];
-    if (!before || !old) return true;
-    if (old === place) return false;
-    return rowSign(before.places, old) !== rowSign(after.places, place) || old.place.state !== place.place.state;
+    if (old === place) return [];
+    const sign = rowSign(after.places, place);
+    const same = before && old && rowSign(before.places, old) === sign && old.place.state === place.place.state;
+    return same ? [] : [{ place, sign }];
   });
   const numbers = await classNumbers(
     tx,
-    changed.map((place) => rowSign(after.places, place)),
+    changed.map(({ sign }) => sign),
   );
-  const rows = changed.map((place) => ({
-    ...rowOf(after, place, numbers.get(rowSign(after.places, place)) as number),
+  const rows = changed.map(({ place: { place, space }, sign }) => ({
+    placeId: place.id,
+    classId: numbers.get(sign) as number,
+    spaceId: after.places[space]?.place.id ?? null,
+    kind: place.kind,
+    state: place.kind === "site" ? ("live" as const) : place.state,
+    title: place.title ?? "",
     body: "",
     changedAt: at,
-    ...words.get(place.place.id),
+    ...words.get(place.id),
   }));
   // Where a place is listed already, its words and when they changed stay.
   const fresh = sql`on conflict (place_id) do update set class_id = excluded.class_id, space_id = excluded.space_id, state = excluded.state`;
   if (rows.length > 0) await insertMany(tx, listing, rows, fresh);
 }
 
+const wordsOf = (body: PageBody): string => bodyText(body).slice(0, MOST_WORDS);
+
 /** Keeps the words that a search finds a page by. */
 export async function writeWords(tx: Tx, placeId: string, words: { title: string; body: PageBody }, at: Date): Promise<void> {
   await tx
     .update(listing)
-    .set({ title: words.title, body: bodyText(words.body).slice(0, MOST_WORDS), changedAt: at })
+    .set({ title: words.title, body: wordsOf(words.body), changedAt: at })
     .where(eq(listing.placeId, placeId));
 }
 
-/** Fills the whole listing from the other tables: after a migration, or when a whole document came in. */
+/** Fills the whole listing from the other tables, for a site from before there was one. */
 export async function rebuildListing(tx: Tx, index: AccessIndex): Promise<void> {
+  const waiting = sql`('draft', 'scheduled')`;
+  const unpublished = sql`(${placesTable.state} in ${waiting} or (${placesTable.state} in ('archived', 'binned') and ${placesTable.was} in ${waiting}))`;
+  const isLive = sql`(${versions.major} = ${pages.liveMajor} and ${versions.minor} = 0)`;
+  const rows = await tx
+    .selectDistinctOn([versions.placeId], {
+      id: versions.placeId,
+      body: versions.body,
+      changedAt: sql`case when ${unpublished} then ${pages.changedAt} else coalesce(${pages.publishedAt}, ${pages.changedAt}) end`.mapWith(
+        pages.changedAt,
+      ),
+    })
+    .from(versions)
+    .innerJoin(pages, eq(pages.placeId, versions.placeId))
+    .innerJoin(placesTable, and(eq(placesTable.id, versions.placeId), isNull(placesTable.toSeq)))
+    .where(or(unpublished, isNull(pages.liveMajor), isLive))
+    .orderBy(versions.placeId, desc(versions.major), desc(versions.minor));
   await tx.delete(listing);
-  await writeListing(tx, null, index, new Date());
-  const pageRows = await tx.select({ id: pages.placeId, live: pages.liveMajor, at: pages.changedAt }).from(pages);
-  for (const { id, live, at } of pageRows) {
-    const unpublished = index.places[index.placeNumbers.get(id) ?? -1]?.unpublished ?? true;
-    const shown = sql`${versions.placeId} = ${id} and ${unpublished || live === null ? sql`true` : sql`${versions.major} = ${live} and ${versions.minor} = 0`}`;
-    const [version] = await tx
-      .select({ title: versions.title, body: versions.body })
-      .from(versions)
-      .where(shown)
-      .orderBy(sql`${versions.major} desc, ${versions.minor} desc`)
-      .limit(1);
-    if (version) await writeWords(tx, id, version, at);
-  }
+  const words = new Map(rows.map(({ id, body, changedAt }) => [id, { body: wordsOf(body), changedAt }]));
+  await writeListing(tx, null, index, new Date(), words);
 }
 
 /** What one subject may list: classes whole, and single places that the classes do not tell of (own drafts, passes). */
@@ -133,13 +141,11 @@ async function workOut(tx: Tx, index: AccessIndex, subject: number, at: number, 
   const open: { row: Row; sign: string | null }[] = [];
   let count = 0;
   for (const block of blocks) {
-    const tables = tablesAt(index, block, at);
-    const number = tables.classOf[subject] as number;
-    block.rows.forEach((row, i) => {
-      if (!((keptCells(index, block, tables, i, at)[number] as number) & mask)) return;
+    for (const { row, cell } of cellsInBlock(index, block, subject, at)) {
+      if (!(cell & mask)) continue;
       open.push({ row, sign: numberOfRow.has(row) ? null : rowSign(index.places, row.example) });
       count += row.places.length;
-    });
+    }
   }
   const missing = open.flatMap(({ sign }) => sign ?? []);
   for (const batch of batches(missing)) {
@@ -164,5 +170,5 @@ function ownPlaces(index: AccessIndex, subject: number, at: number, mask: number
 export function within({ classes, places }: Reach) {
   const numbers = sql`${listing.classId} = any(${`{${classes.join(",")}}`}::int[])`;
   if (places.length === 0) return numbers;
-  return sql`(${numbers} or ${listing.placeId} = any(array(select jsonb_array_elements_text(${JSON.stringify(places)}::text::jsonb))))`;
+  return sql`(${numbers} or ${listing.placeId} = any(${textArray(places)}))`;
 }

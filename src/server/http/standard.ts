@@ -5,7 +5,8 @@
 import type { APIContext, APIRoute } from "astro";
 import type { ClassConstructor } from "class-transformer";
 import type { TokenScope } from "../../contracts/tokens.ts";
-import { keepsSite, scopesOfToken } from "../services/tokens.ts";
+import { accessNow, keepsSite } from "../access/current.ts";
+import { scopesOfToken } from "../services/tokens.ts";
 import { answerTrouble, checkOrigin, checkShape, type Declared, json, readBody } from "./endpoint.ts";
 import { refused, Trouble } from "./trouble.ts";
 
@@ -26,7 +27,7 @@ async function checkScope(scope: TokenScope, { request, locals }: APIContext): P
   }
   if (!locals.me) throw new Trouble(401, "token", `Send a token with the scope "${scope}", as in "Authorization: Bearer …".`);
   checkOrigin(request);
-  if (!(await keepsSite(locals.me.id))) throw refused("This is for site keepers, and for programs with a token.");
+  if (!keepsSite(await accessNow(), locals.me.id)) throw refused("This is for site keepers, and for programs with a token.");
 }
 
 /** Makes an Astro endpoint of a declaration. A request id that comes in goes out again. */

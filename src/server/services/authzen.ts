@@ -19,8 +19,7 @@ import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf, su
 import { decide } from "../../core/access/decide.ts";
 import { instantOf } from "../../core/access/document.ts";
 import { SET_OF_CELL } from "../../core/access/tables.ts";
-import { type Access, accessNow, readAccess } from "../access/current.ts";
-import { inSnapshot } from "../db/client.ts";
+import { type Access, accessNow } from "../access/current.ts";
 import { badRequest } from "../http/trouble.ts";
 
 interface Decision {
@@ -76,26 +75,23 @@ const STOPS: Record<Semantics, (decision: boolean) => boolean> = {
 
 /** Several at once, all by the same rules. Without a list, the one that the request itself holds. */
 export async function evaluateAll(body: EvaluationsBody): Promise<Decision | { evaluations: Decision[] }> {
-  return inSnapshot(async (tx) => {
-    const access = await readAccess(tx);
-    const { evaluations, options, ...shared } = body;
-    const whole = (one: typeof shared, where: string): EvaluationBody => {
-      const { subject, action, resource, context } = { ...shared, ...one };
-      if (!subject || !action || !resource)
-        throw badRequest(`${where} needs a subject, an action and a resource, its own or the request's.`);
-      return { subject, action, resource, ...(context ? { context } : {}) };
-    };
-    if (!evaluations || evaluations.length === 0) return evaluateOne(access, whole({}, "The request"));
-    const stops = STOPS[options?.evaluations_semantic ?? "execute_all"];
-    const asked = evaluations.map((one, i) => whole(one, `evaluations[${i}]`));
-    const answers: Decision[] = [];
-    for (const one of asked) {
-      const answer = evaluateOne(access, one);
-      answers.push(answer);
-      if (stops(answer.decision)) break;
-    }
-    return { evaluations: answers };
-  });
+  const access = await accessNow();
+  const { evaluations, options, ...shared } = body;
+  const whole = (one: typeof shared, where: string): EvaluationBody => {
+    const { subject, action, resource, context } = { ...shared, ...one };
+    if (!subject || !action || !resource) throw badRequest(`${where} needs a subject, an action and a resource, its own or the request's.`);
+    return { subject, action, resource, ...(context ? { context } : {}) };
+  };
+  if (!evaluations || evaluations.length === 0) return evaluateOne(access, whole({}, "The request"));
+  const stops = STOPS[options?.evaluations_semantic ?? "execute_all"];
+  const requests = evaluations.map((one, i) => whole(one, `evaluations[${i}]`));
+  const answers: Decision[] = [];
+  for (const one of requests) {
+    const answer = evaluateOne(access, one);
+    answers.push(answer);
+    if (stops(answer.decision)) break;
+  }
+  return { evaluations: answers };
 }
 
 /** One page of results in a fixed order; the token of the next page is the last result of this one. */
@@ -116,57 +112,41 @@ function paged<T>(all: readonly T[], keyOf: (item: T) => string, page: PageBody 
 const typeOf = (subject: CompiledSubject): string => (subject.person ? "person" : subject.pass ? "pass" : "public");
 const idOf = (subject: CompiledSubject): string => subject.person?.id ?? subject.pass?.id ?? "public";
 
+/** The rules, and the instant a search asks about. */
+async function asked(context: Record<string, unknown> | undefined): Promise<Access> {
+  const access = await accessNow();
+  return { ...access, at: instantIn(context, access.at) };
+}
+
 /** Who of a type has an ability at a place. */
 export async function searchSubjects(body: SubjectSearchBody) {
-  return inSnapshot(async (tx) => {
-    const { index, at: now } = await readAccess(tx);
-    const at = instantIn(body.context, now);
-    const ability = abilityIn(body.action.name);
-    const where = placeIn(index, body.resource);
-    const wanted = PERSON_TYPES.includes(body.subject.type) ? "person" : body.subject.type;
-    const found =
-      ability && where
-        ? index.subjects.filter((it) => typeOf(it) === wanted && (decide(index, it.at, where.at, at) & bitOf(ability)) !== 0)
-        : [];
-    return paged(
-      found.map((it) => ({ type: body.subject.type, id: idOf(it) })),
-      ({ id }) => id,
-      body.page,
-    );
-  });
+  const { index, at } = await asked(body.context);
+  const ability = abilityIn(body.action.name);
+  const where = placeIn(index, body.resource);
+  const wanted = PERSON_TYPES.includes(body.subject.type) ? "person" : body.subject.type;
+  const has = (it: CompiledSubject) => ability && where && (decide(index, it.at, where.at, at) & bitOf(ability)) !== 0;
+  const found = index.subjects.filter((it) => typeOf(it) === wanted && has(it)).map((it) => ({ type: body.subject.type, id: idOf(it) }));
+  return paged(found, ({ id }) => id, body.page);
 }
 
 /** At which places of a type a subject has an ability. */
 export async function searchResources(body: ResourceSearchBody) {
-  return inSnapshot(async (tx) => {
-    const { index, at: now } = await readAccess(tx);
-    const at = instantIn(body.context, now);
-    const ability = abilityIn(body.action.name);
-    const who = subjectIn(index, body.subject);
-    const found =
-      ability && who
-        ? index.places.filter((it) => isOfType(it, body.resource.type) && (decide(index, who.at, it.at, at) & bitOf(ability)) !== 0)
-        : [];
-    return paged(
-      found.map(({ place }) => ({ type: place.kind, id: place.id })),
-      ({ id }) => id,
-      body.page,
-    );
-  });
+  const { index, at } = await asked(body.context);
+  const ability = abilityIn(body.action.name);
+  const who = subjectIn(index, body.subject);
+  const has = (it: CompiledPlace) => ability && who && (decide(index, who.at, it.at, at) & bitOf(ability)) !== 0;
+  const found = index.places
+    .filter((it) => isOfType(it, body.resource.type) && has(it))
+    .map(({ place }) => ({ type: place.kind, id: place.id }));
+  return paged(found, ({ id }) => id, body.page);
 }
 
 /** What a subject may do at a place. */
 export async function searchActions(body: ActionSearchBody) {
-  return inSnapshot(async (tx) => {
-    const { index, at: now } = await readAccess(tx);
-    const at = instantIn(body.context, now);
-    const who = subjectIn(index, body.subject);
-    const where = placeIn(index, body.resource);
-    const set = who && where ? decide(index, who.at, where.at, at) & SET_OF_CELL : 0;
-    return paged(
-      abilitiesIn(set).map((name) => ({ name })),
-      ({ name }) => name,
-      body.page,
-    );
-  });
+  const { index, at } = await asked(body.context);
+  const who = subjectIn(index, body.subject);
+  const where = placeIn(index, body.resource);
+  const set = who && where ? decide(index, who.at, where.at, at) & SET_OF_CELL : 0;
+  const found = abilitiesIn(set).map((name) => ({ name }));
+  return paged(found, ({ name }) => name, body.page);
 }

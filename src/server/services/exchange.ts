@@ -3,22 +3,18 @@ import type { DocumentPlan } from "../../contracts/answers.ts";
 import { differenceOf } from "../../core/access/diff.ts";
 import type { AccessDocument, DocumentError } from "../../core/access/document.ts";
 import { type Edit, placeOfEdit } from "../../core/access/edits.ts";
-import { isSiteKeeper } from "../../core/access/judge.ts";
 import { parseAccessDocument } from "../../core/access/parse.ts";
 import { editSentence } from "../../core/access/sentences.ts";
-import { type Access, readAccess, subjectFor } from "../access/current.ts";
+import { type Access, checkSiteKeeper, readAccess, subjectFor } from "../access/current.ts";
 import { inChange, inSnapshot } from "../db/client.ts";
-import { badRequest, refused } from "../http/trouble.ts";
+import { badRequest } from "../http/trouble.ts";
 import { makeChange, previewChange } from "./change.ts";
 import { namesFor } from "./naming.ts";
 
 /** So many differences in one change: beyond that nobody can look at what they apply. */
 export const MOST_DIFFERENCES = 2_000;
 
-function checkKeeper(access: Access, asker: string): void {
-  if (!isSiteKeeper(access.index, subjectFor(access, asker), access.at))
-    throw refused("The access document is for site keepers to bring in.");
-}
+const FOR_KEEPERS = "The access document is for site keepers to bring in.";
 
 /** The edits that make the site what the document says, or every error with its path. */
 function differencesTo(access: Access, value: unknown): { edits: Edit[]; errors: DocumentError[] } {
@@ -43,7 +39,7 @@ function normal(document: AccessDocument): AccessDocument {
 export async function planDocument(asker: string, value: unknown): Promise<DocumentPlan> {
   const { edits, errors, told } = await inSnapshot(async (tx) => {
     const access = await readAccess(tx);
-    checkKeeper(access, asker);
+    checkSiteKeeper(access, asker, FOR_KEEPERS);
     const found = differencesTo(access, value);
     const names = namesFor(access, subjectFor(access, asker));
     const sentences = found.edits.map((edit) => {
@@ -63,7 +59,7 @@ export async function applyDocument(
 ): Promise<{ seq: number }> {
   return inChange(async (tx) => {
     const access = await readAccess(tx);
-    checkKeeper(access, maker);
+    checkSiteKeeper(access, maker, FOR_KEEPERS);
     const { edits, errors } = differencesTo(access, order.document);
     if (errors.length > 0) throw badRequest(`This document cannot be brought in: ${errors[0]?.path} ${errors[0]?.message}.`, errors);
     if (edits.length === 0) throw badRequest("The site is as this document says already.");

@@ -4,10 +4,10 @@
  */
 import { sql } from "drizzle-orm";
 import type { ReaderLink } from "../../contracts/answers.ts";
-import { ADMIT, READ } from "../../core/access/abilities.ts";
+import { READ } from "../../core/access/abilities.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, subjectOf } from "../../core/access/accessIndex.ts";
 import { opensByStepIn, type StepIn } from "../../core/access/steppingIn.ts";
-import { keptCells, OVERSEES, tablesAt } from "../../core/access/tables.ts";
+import { cellsInBlock, tellsOfOthers } from "../../core/access/tables.ts";
 import { type Access, mayRead, readAccess, subjectFor } from "../access/current.ts";
 import { inSnapshot, type Tx } from "../db/client.ts";
 import { spaces } from "../db/schema.ts";
@@ -39,11 +39,7 @@ export interface Eyes {
 
 /** Whether somebody oversees any place, or admits people to one. */
 function administersAnything({ index, at }: Access, looker: CompiledSubject): boolean {
-  return index.blocks.some((block) => {
-    const tables = tablesAt(index, block, at);
-    const number = tables.classOf[looker.at] as number;
-    return block.rows.some((_, row) => ((keptCells(index, block, tables, row, at)[number] as number) & (ADMIT | OVERSEES)) !== 0);
-  });
+  return index.blocks.some((block) => [...cellsInBlock(index, block, looker.at, at)].some(({ cell }) => tellsOfOthers(cell)));
 }
 
 /** Kept for as long as the rules they were read with: whatever changes a space has an entry in the ledger that touches access. */
@@ -84,19 +80,14 @@ export function isOpen(eyes: Eyes, place: CompiledPlace): boolean {
 }
 
 /** Of each block the live places that are open, without looking at each: they share rows. Own drafts and passes are not live places. */
-export function openLive(eyes: Eyes, block: number): readonly number[][] {
+export function openLive(eyes: Eyes, block: number): (readonly number[])[] {
   const { index, at } = eyes.access;
   const whole = index.blocks[block];
   if (!whole) return [];
-  const tables = tablesAt(index, whole, at);
-  const viewer = tables.classOf[eyes.viewer.at] as number;
-  const looker = tables.classOf[eyes.looker.at] as number;
-  return whole.rows.flatMap(({ example, places }, row) => {
-    if (example.unpublished || example.place.state !== "live") return [];
-    const cells = keptCells(index, whole, tables, row, at);
-    const reads = ((cells[viewer] as number) & READ) !== 0;
-    const known = !eyes.walking || ((cells[looker] as number) & (ADMIT | OVERSEES)) !== 0;
-    return reads && known ? [places as number[]] : [];
+  const known = eyes.walking ? [...cellsInBlock(index, whole, eyes.looker.at, at)] : null;
+  return [...cellsInBlock(index, whole, eyes.viewer.at, at)].flatMap(({ row, cell }, i) => {
+    const isLive = !row.example.unpublished && row.example.place.state === "live";
+    return isLive && cell & READ && (known === null || tellsOfOthers(known[i]?.cell ?? 0)) ? [row.places] : [];
   });
 }
 

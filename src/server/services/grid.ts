@@ -3,13 +3,14 @@
 import { sql } from "drizzle-orm";
 import type { Everybody, Grid, GridColumn, GridRow } from "../../contracts/answers.ts";
 import { READ } from "../../core/access/abilities.ts";
-import { below, type CompiledPlace, type CompiledSubject, peopleOf, placeOf, siteOf } from "../../core/access/accessIndex.ts";
+import { blockAt, type CompiledPlace, type CompiledSubject, peopleOf, placesOfPass, siteOf } from "../../core/access/accessIndex.ts";
 import { decide } from "../../core/access/decide.ts";
 import type { Block } from "../../core/access/rows.ts";
-import { GUEST, keptCells, OVERSEES, PUBLIC_CLASS, rowOfPlace, tablesAt } from "../../core/access/tables.ts";
+import { cellsInBlock, GUEST, OVERSEES, PUBLIC_CLASS, rowOfPlace } from "../../core/access/tables.ts";
 import { type Access, maySee, readAccess, subjectFor } from "../access/current.ts";
 import { inSnapshot, type Tx } from "../db/client.ts";
 import { pages, spaces } from "../db/schema.ts";
+import { textArray } from "../db/textArray.ts";
 import { cellsOf, mayKnowOthers, subjectsOfColumn } from "./cells.ts";
 import { namesFor } from "./naming.ts";
 
@@ -36,10 +37,9 @@ function outsideOf({ index, at }: Access, place: CompiledPlace, byPass: Readonly
 /** Places that a pass opens to whoever holds it. */
 function openedByPasses({ index, at }: Access): Set<number> {
   const open = new Set<number>();
-  for (const { id, place, below: reaches } of index.document.passes) {
-    const holder = index.subjectNumbers.get(`pass:${id}`) as number;
-    const start = placeOf(index, place);
-    for (const it of start ? (reaches ? below(index, start) : [start]) : []) if (decide(index, holder, it.at, at) & READ) open.add(it.at);
+  for (const pass of index.document.passes) {
+    const holder = index.subjectNumbers.get(`pass:${pass.id}`) as number;
+    for (const { at: place } of placesOfPass(index, pass)) if (decide(index, holder, place, at) & READ) open.add(place);
   }
   return open;
 }
@@ -71,7 +71,7 @@ class VisibleTree {
     const known = this.counts.get(place.at);
     if (known !== undefined) return known;
     let count = 0;
-    if (place.place.kind === "space") count = this.countInBlock(this.access.index.blockOf[place.at] as number);
+    if (place.place.kind === "space") count = this.countInBlock(blockAt(this.access.index, place.at));
     else {
       count = maySee(this.access, this.me, place) ? 1 : 0;
       for (const at of place.children) count += this.count(this.access.index.places[at] as CompiledPlace);
@@ -81,15 +81,12 @@ class VisibleTree {
   }
 
   /** A whole space is counted by rows, and drafts of one's own are added. */
-  private countInBlock(number: number): number {
+  private countInBlock(block: Block): number {
     const { index, at } = this.access;
     let count = 0;
-    const block = index.blocks[number] as Block;
-    const tables = tablesAt(index, block, at);
-    const mine = tables.classOf[this.me.at] as number;
-    for (const [row, { places }] of block.rows.entries()) {
-      if ((keptCells(index, block, tables, row, at)[mine] as number) & (READ | OVERSEES)) count += places.length;
-      else if (this.owns) count += places.filter((place) => index.ownerGate[place] === this.me.at).length;
+    for (const { row, cell } of cellsInBlock(index, block, this.me.at, at)) {
+      if (cell & (READ | OVERSEES)) count += row.places.length;
+      else if (this.owns) count += row.places.filter((place) => index.ownerGate[place] === this.me.at).length;
     }
     return count;
   }
@@ -128,7 +125,7 @@ class VisibleTree {
 
 /** Order among siblings: spaces and pages as arranged, bulletins after pages. */
 async function arrangement(tx: Tx, list: readonly CompiledPlace[]): Promise<Map<string, number>> {
-  const ids = sql`array(select jsonb_array_elements_text(${JSON.stringify(list.map(({ place }) => place.id))}::text::jsonb))`;
+  const ids = textArray(list.map(({ place }) => place.id));
   const spaceRows = await tx.select({ id: spaces.placeId, position: spaces.position }).from(spaces);
   const pageRows = await tx.select({ id: pages.placeId, position: pages.position }).from(pages).where(sql`${pages.placeId} = any(${ids})`);
   return new Map([...spaceRows, ...pageRows].map(({ id, position }) => [id, position]));

@@ -4,12 +4,11 @@ import { and, desc, eq, inArray, isNotNull, lt, or, sql } from "drizzle-orm";
 import type { LedgerLine, LedgerPage } from "../../contracts/answers.ts";
 import { type CompiledSubject, placeOf } from "../../core/access/accessIndex.ts";
 import { placeOfEdit } from "../../core/access/edits.ts";
-import { isSiteKeeper } from "../../core/access/judge.ts";
 import { editSentence } from "../../core/access/sentences.ts";
-import { type Access, readAccess, subjectFor } from "../access/current.ts";
+import { type Access, checkSiteKeeper, keepsSite, readAccess, subjectFor } from "../access/current.ts";
 import { inSnapshot } from "../db/client.ts";
 import { ledger } from "../db/schema.ts";
-import { refused } from "../http/trouble.ts";
+import { textArray } from "../db/textArray.ts";
 import { verifyLedger } from "../ledger/append.ts";
 import { mayKnowOthers } from "./cells.ts";
 import { namesFor } from "./naming.ts";
@@ -72,9 +71,8 @@ export async function readLedger(asker: string, filter: LedgerFilter): Promise<L
     const me = subjectFor(access, asker);
     const names = namesFor(access, me);
     const administered = access.index.places.filter((place) => mayKnowOthers(access, me, place)).map((place) => place.place.id);
-    const textArray = sql`array(select jsonb_array_elements_text(${JSON.stringify(administered)}::text::jsonb))`;
-    const siteKeeper = isSiteKeeper(access.index, me, access.at);
-    const mine = siteKeeper ? undefined : or(sql`${ledger.places} && ${textArray}`, eq(ledger.maker, asker));
+    const siteKeeper = keepsSite(access, asker);
+    const mine = siteKeeper ? undefined : or(sql`${ledger.places} && ${textArray(administered)}`, eq(ledger.maker, asker));
     const chosen = and(
       mine,
       filter.who ? eq(ledger.maker, filter.who) : undefined,
@@ -121,7 +119,7 @@ export async function readLedger(asker: string, filter: LedgerFilter): Promise<L
 export async function checkLedger(asker: string): Promise<{ sound: boolean; brokenAt: number | null; entries: number }> {
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
-    if (!isSiteKeeper(access.index, subjectFor(access, asker), access.at)) throw refused("The whole ledger is checked by site keepers.");
+    checkSiteKeeper(access, asker, "The whole ledger is checked by site keepers.");
     const brokenAt = await verifyLedger(tx);
     const [count] = await tx.select({ total: sql<number>`count(*)::int` }).from(ledger);
     return { sound: brokenAt === null, brokenAt, entries: count?.total ?? 0 };

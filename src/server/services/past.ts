@@ -1,22 +1,9 @@
 /** The rules as they were: the whole access of the site rebuilt from what was in force at an instant. */
-import { and, desc, eq, lte } from "drizzle-orm";
 import { compile } from "../../core/access/compile.ts";
-import { type Access, readAccess } from "../access/current.ts";
+import { type Access, newestSeq, readAccess } from "../access/current.ts";
 import type { Tx } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
-import { ledger } from "../db/schema.ts";
 import { badRequest } from "../http/trouble.ts";
-
-/** Number of the last change that touched access at or before an instant; 0 if there was none. */
-export async function seqAt(tx: Tx, at: number): Promise<number> {
-  const [row] = await tx
-    .select({ seq: ledger.seq })
-    .from(ledger)
-    .where(and(lte(ledger.at, new Date(at)), eq(ledger.touchesAccess, true)))
-    .orderBy(desc(ledger.seq))
-    .limit(1);
-  return row?.seq ?? 0;
-}
 
 /**
  * Access as of an instant: decisions are made by the rules, people and states of then, at that instant. Rules that ended
@@ -27,7 +14,7 @@ export async function readAccessAsOf(tx: Tx, asOf?: string): Promise<Access> {
   const at = Date.parse(asOf);
   if (Number.isNaN(at)) throw badRequest("The instant must be an ISO 8601 instant, like 2026-03-01T12:00:00Z.");
   if (at > Date.now()) throw badRequest("That instant lies ahead. Ask for one that has passed, or for now.");
-  const seq = await seqAt(tx, at);
+  const seq = await newestSeq(tx, new Date(at));
   const now = await readAccess(tx, at);
   if (seq === now.seq) return now;
   if (seq === 0) throw badRequest("The site was not there yet at that instant.");

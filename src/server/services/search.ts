@@ -30,17 +30,12 @@ function queryOf(words: string): string | null {
   return parts.length === 0 ? null : parts.map((part) => `${part}:*`).join(" & ");
 }
 
-interface Match {
-  id: string;
-  rank: number;
-}
-
-/** The newest matches within reach, each with its rank. Ranks of a few hundred are worked out, of no more. */
-async function matches(tx: Tx, reach: Reach, query: string, column: SQL): Promise<Match[]> {
+/** The newest matches within reach, by id, best first. Ranks of a few hundred are worked out, of no more. */
+async function matches(tx: Tx, reach: Reach, query: string, column: SQL): Promise<string[]> {
   const asked = sql`to_tsquery('simple', ${query})`;
   const fenced = reach.count <= FEW;
   // Materialized: what is in reach is found first, and only that is looked at.
-  const rows = await tx.execute<{ id: string; rank: number }>(sql`
+  const rows = await tx.execute<{ id: string }>(sql`
     with mine as ${fenced ? sql`materialized` : sql`not materialized`} (
       select ${listing.placeId}, ${listing.changedAt}, ${listing.titleWords}, ${listing.words} from ${listing}
       where ${within(reach)} and ${listing.kind} <> 'site'
@@ -48,9 +43,9 @@ async function matches(tx: Tx, reach: Reach, query: string, column: SQL): Promis
       select place_id, changed_at, title_words, words from mine as listing where ${column} @@ ${asked}
       order by changed_at desc limit ${RANKED + 1}
     )
-    select place_id as id, ts_rank(words, ${asked}) + case when title_words @@ ${asked} then 1 else 0 end as rank
-    from newest order by rank desc, changed_at desc`);
-  return [...rows];
+    select place_id as id from newest
+    order by ts_rank(words, ${asked}) + case when title_words @@ ${asked} then 1 else 0 end desc, changed_at desc`);
+  return rows.map(({ id }) => id);
 }
 
 async function snippets(tx: Tx, ids: readonly string[], query: string): Promise<Map<string, string>> {
@@ -83,7 +78,7 @@ export async function searchPages(asker: string | null, words: string, page = 1)
     const reach = await reachOf(tx, access.index, subjectFor(access, asker).at, access.at, READ);
     const all = await matches(tx, reach, query, sql`listing.words`);
     const ranked = all.slice(0, RANKED);
-    const shown = ranked.slice((page - 1) * PER_PAGE, page * PER_PAGE).flatMap(({ id }) => placeOf(access.index, id) ?? []);
+    const shown = ranked.slice((page - 1) * PER_PAGE, page * PER_PAGE).flatMap((id) => placeOf(access.index, id) ?? []);
     const texts = await snippets(
       tx,
       shown.map((place) => place.place.id),
@@ -107,7 +102,7 @@ export async function findPlaces(asker: string, words: string): Promise<FoundPla
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
     const reach = await reachOf(tx, access.index, subjectFor(access, asker).at, access.at, READ | OVERSEES);
-    const ids = query ? (await matches(tx, reach, query, sql`listing.title_words`)).map(({ id }) => id) : await newest(tx, reach);
+    const ids = query ? await matches(tx, reach, query, sql`listing.title_words`) : await newest(tx, reach);
     const slugs = await spaceSlugs(tx);
     return ids.slice(0, MOST_FOUND).flatMap((id) => {
       const place = placeOf(access.index, id);

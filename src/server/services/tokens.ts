@@ -3,11 +3,10 @@ import { createHash, randomBytes } from "node:crypto";
 import { and, desc, eq, isNull } from "drizzle-orm";
 import type { TokenView } from "../../contracts/answers.ts";
 import type { TokenScope } from "../../contracts/tokens.ts";
-import { isSiteKeeper } from "../../core/access/judge.ts";
-import { type Access, accessNow, readAccess, subjectFor } from "../access/current.ts";
+import { checkSiteKeeper, readAccess, subjectFor } from "../access/current.ts";
 import { database, inChange, inSnapshot } from "../db/client.ts";
 import { tokens } from "../db/schema.ts";
-import { badRequest, notThere, refused } from "../http/trouble.ts";
+import { badRequest, notThere } from "../http/trouble.ts";
 import { newId } from "../ids.ts";
 import { appendEntry } from "../ledger/append.ts";
 import { namesFor } from "./naming.ts";
@@ -18,9 +17,7 @@ const MOST_TOKENS = 50;
 
 const hashOf = (token: string): string => createHash("sha256").update(token).digest("hex");
 
-function checkKeeper(access: Access, asker: string): void {
-  if (!isSiteKeeper(access.index, subjectFor(access, asker), access.at)) throw refused("Tokens are for site keepers to make and withdraw.");
-}
+const FOR_KEEPERS = "Tokens are for site keepers to make and withdraw.";
 
 /** Makes a token; the answer is the only place where it ever stands. */
 export async function makeToken(
@@ -32,7 +29,7 @@ export async function makeToken(
   const token = PREFIX + randomBytes(32).toString("base64url");
   return inChange(async (tx) => {
     const access = await readAccess(tx);
-    checkKeeper(access, maker);
+    checkSiteKeeper(access, maker, FOR_KEEPERS);
     const open = await tx.select({ id: tokens.id }).from(tokens).where(isNull(tokens.withdrawnAt));
     if (open.length >= MOST_TOKENS) throw badRequest(`There are ${MOST_TOKENS} tokens already. Withdraw one that is no longer used.`);
     const id = newId();
@@ -60,7 +57,7 @@ export async function makeToken(
 export async function withdrawToken(maker: string, id: string): Promise<void> {
   await inChange(async (tx) => {
     const access = await readAccess(tx);
-    checkKeeper(access, maker);
+    checkSiteKeeper(access, maker, FOR_KEEPERS);
     const [known] = await tx
       .select()
       .from(tokens)
@@ -78,7 +75,7 @@ export async function withdrawToken(maker: string, id: string): Promise<void> {
 export async function listTokens(asker: string): Promise<TokenView[]> {
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
-    checkKeeper(access, asker);
+    checkSiteKeeper(access, asker, FOR_KEEPERS);
     const names = namesFor(access, subjectFor(access, asker));
     const rows = await tx.select().from(tokens).orderBy(desc(tokens.madeAt));
     return rows.map((row) => ({
@@ -111,10 +108,4 @@ export async function scopesOfToken(token: string): Promise<readonly TokenScope[
       .set({ usedAt: new Date(now) })
       .where(eq(tokens.id, row.id));
   return row.scopes;
-}
-
-/** Whether somebody who is signed in keeps the site: they need no token. */
-export async function keepsSite(person: string): Promise<boolean> {
-  const access = await accessNow();
-  return isSiteKeeper(access.index, subjectFor(access, person), access.at);
 }
