@@ -1,8 +1,6 @@
 /** Measures a served large site: reader pages, the grid and searches, many clients at once at a set rate. */
 
-import { openScratchDatabase } from "../cli/demoSite.ts";
-import { freePort } from "../cli/postgres.ts";
-import { buildIfNeeded, serve } from "../cli/serving.ts";
+import { openDemoSite } from "../cli/demoSite.ts";
 import { Dice } from "../src/demo/large/dice.ts";
 import { largeDocument } from "../src/demo/large/document.ts";
 import { now, quantile } from "./measuring.ts";
@@ -85,13 +83,9 @@ async function load(next: () => { url: string; cookie: string; kind: string }): 
 
 export async function measureServer(progress: (text: string) => void): Promise<ServerFigures> {
   progress("Loading the large site into a database of its own …");
-  const database = await openScratchDatabase();
-  const { loadLarge } = await import("../src/demo/large/load.ts");
-  await loadLarge();
-  buildIfNeeded();
-  const served = await serve(database.url, "127.0.0.1", await freePort(), process.env.TESORO_SECRET ?? "");
+  const site = await openDemoSite(async () => (await import("../src/demo/large/load.ts")).loadLarge());
   try {
-    const base = served.address;
+    const { base } = site;
     const document = largeDocument();
     const active = document.people.filter(({ status }) => status === "active");
     const keeper = await signIn(base, "p0");
@@ -136,7 +130,6 @@ export async function measureServer(progress: (text: string) => void): Promise<S
       searchGuestP95: await searches(guest),
     };
   } finally {
-    await served.stop();
-    await database.close();
+    await site.close();
   }
 }

@@ -34,10 +34,12 @@ export async function openScratchDatabase(): Promise<{ url: string; close(): Pro
   };
 }
 
-export async function openDemoSite(): Promise<DemoSite> {
+const loadBrinehaven = async (): Promise<void> => (await import("../src/demo/load.ts")).loadDemo();
+
+/** The demo, or what `load` brings into an empty database, built and served. */
+export async function openDemoSite(load: () => Promise<void> = loadBrinehaven): Promise<DemoSite> {
   const database = await openScratchDatabase();
-  const { loadDemo } = await import("../src/demo/load.ts");
-  await loadDemo();
+  await load();
   buildIfNeeded();
   const served = await serve(database.url, "127.0.0.1", await freePort(), process.env.TESORO_SECRET ?? "");
   return {

@@ -3,7 +3,7 @@
 import { once } from "node:events";
 import { createWriteStream } from "node:fs";
 import papaparse from "papaparse";
-import { ABILITIES, type Ability, abilitiesIn, describeSet, LEVELS } from "../../src/core/access/abilities.ts";
+import { ABILITIES, type Ability, abilitiesIn, LEVELS } from "../../src/core/access/abilities.ts";
 import type { AccessIndex, CompiledPlace, CompiledSubject } from "../../src/core/access/accessIndex.ts";
 import { decide } from "../../src/core/access/decide.ts";
 import { explain } from "../../src/core/access/explain.ts";
@@ -11,17 +11,9 @@ import { idleRules } from "../../src/core/access/idle.ts";
 import { idleSentence } from "../../src/core/access/idleSentences.ts";
 import { brokenPledges, explainBreak } from "../../src/core/access/pledges.ts";
 import { propose } from "../../src/core/access/propose.ts";
-import { editSentence, explanationText, type Names, pledgeSentence } from "../../src/core/access/sentences.ts";
+import { cellWords, documentNames, editSentence, explanationText, pledgeSentence } from "../../src/core/access/sentences.ts";
 import { OVERSEES, SET_OF_CELL } from "../../src/core/access/tables.ts";
 import { QuestionError, readQuestion, readWishes, UsageError } from "./reading.ts";
-
-/** Things by name where the document gives one, else by id. */
-function namesOf(index: AccessIndex): Names {
-  const people = new Map(index.document.people.map(({ id, name }) => [id, name ?? id]));
-  const groups = new Map(index.document.groups.map(({ id, name }) => [id, name ?? id]));
-  const place = (id: string) => index.places[index.placeNumbers.get(id) ?? -1]?.place.title ?? id;
-  return { place: (id) => `“${place(id)}”`, person: (id) => people.get(id) ?? id, group: (id) => groups.get(id) ?? id };
-}
 
 const nameOf = (subject: CompiledSubject): string =>
   subject.person ? (subject.person.name ?? subject.person.id) : subject.pass ? `the pass ${subject.pass.id}` : "The public";
@@ -36,11 +28,11 @@ export function answerExplain(index: AccessIndex, line: string, at: number): unk
   const { subject, place, ability } = readQuestion(index, line);
   if (!ABILITIES.includes(ability as Ability)) throw new QuestionError(`ability must be one of ${ABILITIES.join(", ")}`);
   const it = explain(index, subject, ability as Ability, place, at);
-  return { ...it, text: explanationText(it, nameOf(subject), namesOf(index)) };
+  return { ...it, text: explanationText(it, nameOf(subject), documentNames(index)) };
 }
 
 export function answerPropose(index: AccessIndex, line: string, at: number): unknown {
-  const names = namesOf(index);
+  const names = documentNames(index);
   const { candidates, obstacle, ...rest } = propose(index, readWishes(index, line), at);
   return {
     ...rest,
@@ -56,7 +48,7 @@ export function answerPropose(index: AccessIndex, line: string, at: number): unk
 }
 
 export function answerPledges(index: AccessIndex, at: number): unknown {
-  const names = namesOf(index);
+  const names = documentNames(index);
   const broken = new Map(brokenPledges(index, at).map((it) => [it.pledge, it]));
   return index.document.pledges.map((pledge) => {
     const it = broken.get(pledge.id);
@@ -67,7 +59,7 @@ export function answerPledges(index: AccessIndex, at: number): unknown {
 }
 
 export function answerIdle(index: AccessIndex, at: number): unknown {
-  const names = namesOf(index);
+  const names = documentNames(index);
   return idleRules(index, at).map((it) => ({ ...it, text: idleSentence(it, names) }));
 }
 
@@ -92,11 +84,9 @@ export async function writeMatrix(index: AccessIndex, at: number, file: string |
     for (const subject of index.subjects) {
       const cell = decide(index, subject.at, place.at, at);
       if (cell === 0) continue;
-      const set = cell & SET_OF_CELL;
       const kind = subject.person?.kind ?? (subject.pass ? "pass" : "public");
       const state = place.place.kind === "site" ? "" : place.place.state;
-      const oversees = cell & OVERSEES ? "yes" : "";
-      waiting.push([subject.key, kind, place.place.id, path, state, describeSet(set), abilitiesIn(set).join(" "), oversees]);
+      waiting.push([subject.key, kind, place.place.id, path, state, ...cellWords(cell)]);
     }
     if (waiting.length < BATCH) continue;
     await write(waiting);

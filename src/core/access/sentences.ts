@@ -1,14 +1,32 @@
 /** Sentences from explanations and rules: the one place where access is put into words (access-model.md, section 7). */
-import { type Ability, describeSet, maskOf } from "./abilities.ts";
+import { type Ability, abilitiesIn, describeSet, maskOf } from "./abilities.ts";
+import { type AccessIndex, placeOf, subjectOf } from "./accessIndex.ts";
 import type { Ceilings, Fence, Grant, Pass, Pledge, Principal } from "./document.ts";
 import type { Edit, StateMark } from "./edits.ts";
 import type { Explanation, Step } from "./explain.ts";
+import { type Cell, OVERSEES, SET_OF_CELL } from "./tables.ts";
 
 /** Gives the names of things; what the asker may not know of comes back as a description. */
 export interface Names {
   place(id: string): string;
   person(id: string): string;
   group(id: string): string;
+}
+
+/** Things by the names the document gives them, else by id: for whoever may know everything. */
+export function documentNames(index: AccessIndex): Names {
+  const group = (id: string) => index.document.groups.find((it) => it.id === id);
+  return {
+    place: (id) => `“${placeOf(index, id)?.place.title ?? id}”`,
+    person: (id) => subjectOf(index, { person: id })?.person?.name ?? id,
+    group: (id) => group(id)?.name ?? id,
+  };
+}
+
+/** A cell in words: the level, the abilities, and whether there is oversight. */
+export function cellWords(cell: Cell): [level: string, abilities: string, oversight: string] {
+  const set = cell & SET_OF_CELL;
+  return [describeSet(set), abilitiesIn(set).join(" "), cell & OVERSEES ? "yes" : ""];
 }
 
 /** What an ability lets one do, and the words that lead to the place: "comment" + "on", "read" + "". */

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { DocumentPlan } from "../../contracts/answers.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { post } from "../shared/api.ts";
+import { ReasonField } from "../shared/ReasonField.tsx";
 import { RippleLines } from "../shared/RippleLines.tsx";
 import { sortRefusals } from "../shared/refusals.ts";
 import styles from "./house.module.css";
@@ -60,12 +61,7 @@ function Planned({ chosen, onApplied }: { chosen: Chosen; onApplied(seq: number)
           {problem || stops.map((it) => it.message).join(" ")}
         </p>
       )}
-      {needsReason && (
-        <label className={styles.line}>
-          {[...new Set(liftedByReason.map((it) => it.message))].join(" ")} Reason:
-          <input className="field" value={reason} onChange={(event) => setReason(event.target.value)} />
-        </label>
-      )}
+      <ReasonField className={styles.line} lifted={liftedByReason} value={reason} onChange={setReason} />
       <div className={styles.line}>
         <TextField label="Note for the ledger" value={note} onChange={setNote} />
         <button type="button" className="button go" disabled={stops.length > 0 || (needsReason && !reason.trim())} onClick={apply}>

@@ -5,6 +5,7 @@ import type { Preview } from "../../contracts/answers.ts";
 import { LEVELS } from "../../core/access/abilities.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { get } from "../shared/api.ts";
+import { ReasonField } from "../shared/ReasonField.tsx";
 import { RippleLines, RippleSummary } from "../shared/RippleLines.tsx";
 import { sortRefusals } from "../shared/refusals.ts";
 import { apply, choose, dismiss, openTray, remove, type TrayItem, takeBackEntry, throwAway, toggleOpen, useTray } from "./store.ts";
@@ -130,12 +131,7 @@ export default function Tray({ me }: { me: string }) {
           {problem || stops.map((it) => (it.title ? `${it.title}: ${it.message}` : it.message)).join(" ")}
         </p>
       )}
-      {needsReason && (
-        <label className={styles.reason}>
-          {[...new Set(liftedByReason.map((it) => it.message))].join(" ")} Reason:
-          <input className="field" value={reason} onChange={(event) => setReason(event.target.value)} />
-        </label>
-      )}
+      <ReasonField className={styles.reason} lifted={liftedByReason} value={reason} onChange={setReason} />
       <div className={styles.bar}>
         <span className={styles.count}>
           {items.length} {items.length === 1 ? "change waits" : "changes wait"}

@@ -13,7 +13,8 @@ interface Validity {
   toSeq: PgColumn;
 }
 
-const holds = (table: Validity, seq: number | null) =>
+/** The rows that held after change `seq`, or that hold now for null. */
+export const holds = (table: Validity, seq: number | null) =>
   seq === null ? isNull(table.toSeq) : and(lte(table.fromSeq, seq), or(isNull(table.toSeq), gt(table.toSeq, seq)));
 
 function gather<Row, Item>(rows: Row[], key: (row: Row) => string, item: (row: Row) => Item): Map<string, Item[]> {

@@ -60,7 +60,7 @@ export async function checkShape<T extends object>(
   return JSON.parse(JSON.stringify(instance)) as T;
 }
 
-export async function readBody(request: Request): Promise<unknown> {
+async function readBody(request: Request): Promise<unknown> {
   const text = await request.text();
   if (text.length > LARGEST_BODY) throw new Trouble(413, "tooLarge", `The request is larger than ${LARGEST_BODY} characters.`);
   try {
@@ -100,14 +100,25 @@ export function answerTrouble(error: unknown): Response {
   );
 }
 
+/** What comes in, checked against the classes an endpoint declares; queries are always strict. */
+export async function readCall<B extends object, Q extends object>(
+  { query, body }: { query?: ClassConstructor<Q>; body?: ClassConstructor<B> },
+  { url, request }: APIContext,
+  strictness: "strict" | "lenient",
+): Promise<{ query: Q; body: B }> {
+  return {
+    query: query ? await checkShape(query, Object.fromEntries(url.searchParams)) : ({} as Q),
+    body: body ? await checkShape(body, await readBody(request), strictness) : ({} as B),
+  };
+}
+
 /** Makes an Astro endpoint of a declaration. */
 export function endpoint<B extends object = object, Q extends object = object>(declaration: Declaration<B, Q>): APIRoute {
   const route = async (context: APIContext): Promise<Response> => {
     try {
       checkOrigin(context.request);
       checkPolicy(declaration.policy, context);
-      const query = declaration.query ? await checkShape(declaration.query, Object.fromEntries(context.url.searchParams)) : ({} as Q);
-      const body = declaration.body ? await checkShape(declaration.body, await readBody(context.request)) : ({} as B);
+      const { query, body } = await readCall(declaration, context, "strict");
       const me = context.locals.me?.id ?? null;
       const answer = await declaration.handle({ body, query, me, params: context.params, context });
       return answer instanceof Response ? answer : json(answer);

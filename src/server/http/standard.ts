@@ -7,7 +7,7 @@ import type { ClassConstructor } from "class-transformer";
 import type { TokenScope } from "../../contracts/tokens.ts";
 import { accessNow, keepsSite } from "../access/current.ts";
 import { scopesOfToken } from "../services/tokens.ts";
-import { answerTrouble, checkOrigin, checkShape, type Declared, json, readBody } from "./endpoint.ts";
+import { answerTrouble, checkOrigin, type Declared, json, readCall } from "./endpoint.ts";
 import { refused, Trouble } from "./trouble.ts";
 
 interface Declaration<B, Q> {
@@ -35,9 +35,7 @@ export function standard<B extends object = object, Q extends object = object>(d
   const answer = async (context: APIContext): Promise<Response> => {
     try {
       await checkScope(declaration.scope, context);
-      const query = declaration.query ? await checkShape(declaration.query, Object.fromEntries(context.url.searchParams)) : ({} as Q);
-      const body = declaration.body ? await checkShape(declaration.body, await readBody(context.request), "lenient") : ({} as B);
-      const result = await declaration.handle({ body, query });
+      const result = await declaration.handle(await readCall(declaration, context, "lenient"));
       return result instanceof Response ? result : json(result);
     } catch (error) {
       const refusal = answerTrouble(error);

@@ -1,47 +1,31 @@
 /** Exports: the access document, and the effective access of a part or of the whole site; now, or as of an instant. */
-import { and, eq, isNull } from "drizzle-orm";
+import { eq } from "drizzle-orm";
 import { abilitiesIn } from "../../../core/access/abilities.ts";
-import { type AccessIndex, placeOf } from "../../../core/access/accessIndex.ts";
+import { type AccessIndex, siteOf } from "../../../core/access/accessIndex.ts";
 import type { AccessDocument } from "../../../core/access/document.ts";
 import { grantKey } from "../../../core/access/edits.ts";
-import type { Names } from "../../../core/access/sentences.ts";
+import { documentNames, type Names } from "../../../core/access/sentences.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
+import { holds } from "../../db/document.ts";
 import { grants, ledger } from "../../db/schema.ts";
 import { readAccessAsOf } from "../past.ts";
 import { CLASS_FILES, type ClassFile, classRows } from "./classes.ts";
-import {
-  countLines,
-  EFFECTIVE_COLUMNS,
-  effectiveLines,
-  type Part,
-  placesOfPart,
-  type Since,
-  sinceKey,
-  subjectsOfPart,
-} from "./effective.ts";
+import { countLines, EFFECTIVE_COLUMNS, effectiveLines, extentOf, type Part, type Since, sinceKey } from "./effective.ts";
 import { type Format, streamed } from "./formats.ts";
 
 /** Everything by its name: whoever exports keeps the site. */
 function allNames(index: AccessIndex): Names {
-  const people = new Map(index.document.people.map(({ id, name }) => [id, name ?? id]));
-  const groups = new Map(index.document.groups.map(({ id, name }) => [id, name ?? id]));
-  return {
-    place: (id) => {
-      const place = placeOf(index, id)?.place;
-      return place?.kind === "site" ? "the site" : `“${place?.title ?? id}”`;
-    },
-    person: (id) => people.get(id) ?? id,
-    group: (id) => groups.get(id) ?? id,
-  };
+  const names = documentNames(index);
+  return { ...names, place: (id) => (id === siteOf(index).place.id ? "the site" : names.place(id)) };
 }
 
-/** When each grant that stands now came to stand. */
-async function sinceWhen(tx: Tx): Promise<Since> {
+/** When each grant that stood after a change came to stand. */
+async function sinceWhen(tx: Tx, seq: number): Promise<Since> {
   const rows = await tx
     .select({ place: grants.placeId, to: grants.to, abilities: grants.abilities, until: grants.until, draft: grants.draft, at: ledger.at })
     .from(grants)
     .innerJoin(ledger, eq(ledger.seq, grants.fromSeq))
-    .where(and(isNull(grants.toSeq)));
+    .where(holds(grants, seq));
   return new Map(
     rows.map(({ place, to, abilities, until, draft, at }) => {
       const grant = {
@@ -60,14 +44,16 @@ export const exportDocument = (asOf?: string): Promise<AccessDocument> =>
 
 /** The effective access of a part, row by row. */
 export async function exportEffective(part: Part, format: Format, asOf?: string): Promise<Response> {
-  const { index, at, since } = await inSnapshot(async (tx) => ({ ...(await readAccessAsOf(tx, asOf)), since: await sinceWhen(tx) }));
-  placesOfPart(index, part);
-  subjectsOfPart(index, part);
+  const { index, at, since } = await inSnapshot(async (tx) => {
+    const access = await readAccessAsOf(tx, asOf);
+    return { ...access, since: await sinceWhen(tx, access.seq) };
+  });
+  const extent = extentOf(index, part);
   function* lines() {
-    for (const { who, where, what } of effectiveLines(index, part, at, allNames(index), since)) yield { parts: [who, where, what] };
+    for (const { who, where, what } of effectiveLines(index, extent, at, allNames(index), since)) yield { parts: [who, where, what] };
   }
   const name = `access-${"space" in part ? part.space : "subtree" in part ? part.subtree : part.person}`;
-  return streamed(format, name, EFFECTIVE_COLUMNS, lines(), () => countLines(index, part, at));
+  return streamed(format, name, EFFECTIVE_COLUMNS, lines(), () => countLines(index, extent, at));
 }
 
 /** One of the files of the class form of the whole site. */

@@ -2,10 +2,10 @@
  * The effective access of the whole site in class form: place classes by person classes, who and what is in each, and
  * the pairs that the classes do not answer for (own drafts, passes).
  */
-import { abilitiesIn, describeSet } from "../../../core/access/abilities.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, pathOf } from "../../../core/access/accessIndex.ts";
 import { type MatrixBlock, matrixBlocks, matrixExceptions } from "../../../core/access/matrix.ts";
-import { type Cell, OVERSEES, PASS_CLASS, SET_OF_CELL } from "../../../core/access/tables.ts";
+import { cellWords } from "../../../core/access/sentences.ts";
+import { PASS_CLASS } from "../../../core/access/tables.ts";
 
 export const CLASS_FILES = {
   cells: ["place class", "person class", "places", "people", "level", "abilities", "oversight"],
@@ -14,11 +14,6 @@ export const CLASS_FILES = {
   exceptions: ["who", "place", "level", "abilities", "oversight"],
 } as const;
 export type ClassFile = keyof typeof CLASS_FILES;
-
-const cellWords = (cell: Cell): string[] => {
-  const set = cell & SET_OF_CELL;
-  return [describeSet(set), abilitiesIn(set).join(" "), cell & OVERSEES ? "yes" : ""];
-};
 
 /** Names of the classes of one block: by its space, and numbered in it. */
 function classNames(index: AccessIndex, { block }: MatrixBlock) {

@@ -3,7 +3,6 @@
  * What a line says of its rules is put into words once for each class of subjects and row of places, so that millions of
  * lines are mostly joined from parts; none of them is held once it is sent.
  */
-import { abilitiesIn, describeSet } from "../../../core/access/abilities.ts";
 import {
   type AccessIndex,
   below,
@@ -16,8 +15,8 @@ import {
 import { decide } from "../../../core/access/decide.ts";
 import { grantKey } from "../../../core/access/edits.ts";
 import { type Source, sourcesOf } from "../../../core/access/explain.ts";
-import { grantSentence, type Names } from "../../../core/access/sentences.ts";
-import { type Cell, OVERSEES, PASS_CLASS, rowOfPlace, SET_OF_CELL } from "../../../core/access/tables.ts";
+import { cellWords, grantSentence, type Names } from "../../../core/access/sentences.ts";
+import { type Cell, PASS_CLASS, rowOfPlace, SET_OF_CELL } from "../../../core/access/tables.ts";
 import { badRequest, notThere } from "../../http/trouble.ts";
 
 /** What part of the site: everybody in a space or a subtree, or one person everywhere. */
@@ -50,28 +49,31 @@ export type Since = ReadonlyMap<string, string>;
 
 export const sinceKey = (place: string, key: string): string => `${place}|${key}`;
 
-export function placesOfPart(index: AccessIndex, part: Part): readonly CompiledPlace[] {
-  if ("person" in part) return index.places;
+/** Whom and what a part is about. */
+export interface Extent {
+  places: readonly CompiledPlace[];
+  subjects: readonly CompiledSubject[];
+}
+
+/** Finds whom and what a part is about. Throws where it names nothing, or no space for a space. */
+export function extentOf(index: AccessIndex, part: Part): Extent {
+  if ("person" in part) {
+    const subject = subjectOf(index, { person: part.person });
+    if (!subject) throw notThere();
+    return { places: index.places, subjects: [subject] };
+  }
   const id = "space" in part ? part.space : part.subtree;
   const place = placeOf(index, id);
   if (!place) throw notThere();
   if ("space" in part && place.place.kind !== "space")
     throw badRequest(`"${id}" is not a space. For a page and what is below it, ask for the subtree.`);
-  return below(index, place);
-}
-
-export function subjectsOfPart(index: AccessIndex, part: Part): readonly CompiledSubject[] {
-  if (!("person" in part)) return index.subjects;
-  const subject = subjectOf(index, { person: part.person });
-  if (!subject) throw notThere();
-  return [subject];
+  return { places: below(index, place), subjects: index.subjects };
 }
 
 /** How many lines there will be. */
-export function countLines(index: AccessIndex, part: Part, at: number): number {
-  const subjects = subjectsOfPart(index, part);
+export function countLines(index: AccessIndex, { places, subjects }: Extent, at: number): number {
   let lines = 0;
-  for (const place of placesOfPart(index, part)) for (const subject of subjects) if (decide(index, subject.at, place.at, at) !== 0) lines++;
+  for (const place of places) for (const subject of subjects) if (decide(index, subject.at, place.at, at) !== 0) lines++;
   return lines;
 }
 
@@ -113,13 +115,12 @@ class Lines {
     const nearest = sources.find((source) => source.rule === "grant");
     const since = nearest && this.since.get(sinceKey(nearest.place, grantKey(nearest.grant)));
     const through = sources.map((source) => this.sourceWords(source)).join("; ");
-    return [describeSet(set), abilitiesIn(set).join(" "), cell & OVERSEES ? "yes" : "", through, since ?? ""];
+    return [...cellWords(cell), through, since ?? ""];
   }
 
-  *of(part: Part): IterableIterator<EffectiveLine> {
+  *of({ places, subjects }: Extent): IterableIterator<EffectiveLine> {
     const { index, at } = this;
-    const subjects = subjectsOfPart(index, part);
-    for (const place of placesOfPart(index, part)) {
+    for (const place of places) {
       const where = this.whereIs(place);
       const {
         row: cells,
@@ -151,6 +152,11 @@ class Lines {
   }
 }
 
-/** The lines of a part, each made when it is asked for. */
-export const effectiveLines = (index: AccessIndex, part: Part, at: number, names: Names, since: Since): IterableIterator<EffectiveLine> =>
-  new Lines(index, at, names, since).of(part);
+/** The lines of an extent, each made when it is asked for. */
+export const effectiveLines = (
+  index: AccessIndex,
+  extent: Extent,
+  at: number,
+  names: Names,
+  since: Since,
+): IterableIterator<EffectiveLine> => new Lines(index, at, names, since).of(extent);
