@@ -8,5 +8,7 @@ declare namespace App {
     /** Whether this site is the demo, whose sign-in page offers its cast. */
     demo: boolean;
     theme: "light" | "dark" | null;
+    /** Time zone of the reader, where a cookie told it; else the server's is used. */
+    zone: string | undefined;
   }
 }

@@ -7,6 +7,16 @@ import { startClock } from "./server/services/scheduling.ts";
 surviveLostConnections();
 startClock();
 
+/** A zone a cookie told, if there is such a zone. */
+function knownZone(name: string | undefined): string | undefined {
+  if (!name || name.length > 60) return undefined;
+  try {
+    return new Intl.DateTimeFormat("en", { timeZone: name }).resolvedOptions().timeZone;
+  } catch {
+    return undefined;
+  }
+}
+
 let demo: boolean | undefined;
 
 export const onRequest = defineMiddleware(async (context, next) => {
@@ -18,6 +28,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
   Object.assign(locals, byToken ? { me: null, siteName: "" } : await visitOf(request.headers));
   const theme = cookies.get("theme")?.value;
   locals.theme = theme === "dark" || theme === "light" ? theme : null;
+  locals.zone = knownZone(cookies.get("zone")?.value);
   const response = await next();
   const headers = response.headers;
   headers.set("x-content-type-options", "nosniff");

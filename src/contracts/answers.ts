@@ -49,6 +49,8 @@ export interface GridColumn {
   people: number;
   /** Whether a level can be chosen in it: there is a principal behind it. */
   settable: boolean;
+  /** The highest level that can be chosen. */
+  most: Level;
 }
 
 export interface Grid {
@@ -59,10 +61,10 @@ export interface Grid {
   places: number;
 }
 
-/** Whom rules and columns can name. */
-export interface Everybody {
+/** Groups and people of a name, whom rules and columns can name: the first few. */
+export interface FoundPeople {
   groups: { id: string; name: string; people: number }[];
-  people: { id: string; name: string; kind: "member" | "guest" }[];
+  people: { id: string; name: string; kind: "member" | "guest"; groups: string[] }[];
 }
 
 export interface RippleLine {
@@ -137,7 +139,8 @@ export interface Slip {
   people: SlipPerson[];
   rules: {
     stance: Stance;
-    grants: { grant: Grant; text: string; who: string; ended: boolean }[];
+    /** `most`: the highest level that can be given to whom it names. */
+    grants: { grant: Grant; text: string; who: string; ended: boolean; most: Level }[];
     fences: { fence: Fence; text: string; names: string[] }[];
     above: { place: string; text: string; cutOff: boolean }[];
   };
@@ -198,6 +201,23 @@ export interface ProposalView {
   reason: string;
 }
 
+/** Words that are typed and in no version: they belong to a person, a page and a tab. */
+export interface KeptWords {
+  title: string;
+  body: PageBody;
+  /** Version they were written on, as "2.1". */
+  base: string;
+  tab: string;
+  /** Grows with each change in that tab. */
+  rev: number;
+}
+
+/** Kept words that are not needed any more, up to a change. */
+export interface Spent {
+  tab: string;
+  rev: number;
+}
+
 export interface WorkingPage {
   id: string;
   title: string;
@@ -209,8 +229,10 @@ export interface WorkingPage {
   savedBy: string;
   savedAt: string;
   mayPublish: boolean;
-  /** Words typed and not saved as a version. */
-  buffer: { title: string; body: PageBody; base: string; at: string } | null;
+  /** Words of the writer's that are typed and not saved as a version, of each tab they were typed in. */
+  buffers: KeptWords[];
+  /** When it goes live by itself, and why it did not although that instant has passed. */
+  due: { at: string; problem: string | null } | null;
   address: string;
   above: string;
 }
@@ -235,6 +257,8 @@ export interface FoundPages {
 }
 
 export interface FoundPlace extends ReaderLink {
+  kind: "space" | "page" | "bulletin";
+  /** Empty where the asker may not know of it. */
   space: string;
   state: string;
 }

@@ -21,7 +21,8 @@ import {
 } from "class-validator";
 import { ABILITIES, type Ability, type Level } from "../core/access/abilities.ts";
 import type { PageBody } from "../core/content/body.ts";
-import { type EditBody, Edits, PrincipalBody } from "./rules.ts";
+import { LIMITS } from "../core/words.ts";
+import { type EditBody, Edits, HasWords, PrincipalBody } from "./rules.ts";
 import { TOKEN_SCOPES, type TokenScope } from "./tokens.ts";
 
 export class SignInBody {
@@ -43,8 +44,8 @@ export class PreviewBody {
 
 export class ApplyBody {
   @Edits() @ArrayMinSize(1) edits!: EditBody[];
-  @IsString() @MaxLength(1000) note!: string;
-  @IsOptional() @IsString() @MaxLength(1000) reason?: string;
+  @IsString() @MaxLength(LIMITS.note) note!: string;
+  @IsOptional() @IsString() @MaxLength(LIMITS.note) reason?: string;
   /** Fingerprint of the ripple that was on the screen. */
   @IsString() @MaxLength(64) seen!: string;
 }
@@ -77,46 +78,66 @@ export class SearchQuery {
   @IsString() @MaxLength(100) q!: string;
 }
 
+export class PeopleQuery {
+  @IsOptional() @IsString() @MaxLength(100) q?: string;
+}
+
 export class StartPageBody {
   @IsString() @MaxLength(64) parent!: string;
   @IsIn(["page", "bulletin"]) as!: "page" | "bulletin";
-  @IsString() @MinLength(1) @MaxLength(300) title!: string;
+  @IsString() @HasWords() @MaxLength(LIMITS.title) title!: string;
 }
 
-export class SaveBody {
-  @IsString() @MinLength(1) @MaxLength(300) title!: string;
+const TAB = /^[\w-]{1,40}$/;
+
+/** Kept words that are not needed any more, up to a change. */
+export class SpentBody {
+  @Matches(TAB) tab!: string;
+  @IsInt() @Min(0) @Max(Number.MAX_SAFE_INTEGER) rev!: number;
+}
+
+class SpendingBody {
+  @IsArray() @ArrayMaxSize(100) @ValidateNested({ each: true }) @Type(() => SpentBody) spent!: SpentBody[];
+}
+
+export class SaveBody extends SpendingBody {
+  @IsString() @HasWords() @MaxLength(LIMITS.title) title!: string;
   @IsObject() body!: PageBody;
   /** The version these words were written on, as "2.1". */
   @Matches(/^\d+\.\d+$/) base!: string;
-  @IsString() @MaxLength(1000) note!: string;
+  @IsString() @MaxLength(LIMITS.note) note!: string;
 }
 
-export class BufferBody {
-  @IsString() @MaxLength(300) title!: string;
+export class BufferBody extends SpendingBody {
+  @IsString() @MaxLength(2 * LIMITS.title) title!: string;
   @IsObject() body!: PageBody;
   @Matches(/^\d+\.\d+$/) base!: string;
+  @Matches(TAB) tab!: string;
+  @IsInt() @Min(1) @Max(Number.MAX_SAFE_INTEGER) rev!: number;
 }
 
+export class DropBufferBody extends SpendingBody {}
+
 export class PublishBody {
-  @IsString() @MaxLength(1000) note!: string;
+  @IsString() @MaxLength(LIMITS.note) note!: string;
   @Matches(/^\d+\.\d+$/) version!: string;
   @IsString() @MaxLength(64) seen!: string;
-  @IsOptional() @IsString() @MaxLength(1000) reason?: string;
+  @IsOptional() @IsString() @MaxLength(LIMITS.note) reason?: string;
 }
 
 export class ScheduleBody {
   @IsISO8601({ strict: true }) at!: string;
-  @IsString() @MaxLength(1000) note!: string;
+  @IsString() @MaxLength(LIMITS.note) note!: string;
 }
 
 export class StepInBody {
-  @IsString() @MinLength(1) @MaxLength(1000) reason!: string;
+  @IsString() @HasWords() @MaxLength(LIMITS.note) reason!: string;
 }
 
 export class TakeBackBody {
-  @IsString() @MaxLength(1000) note!: string;
+  @IsString() @MaxLength(LIMITS.note) note!: string;
   @IsString() @MaxLength(64) seen!: string;
-  @IsOptional() @IsString() @MaxLength(1000) reason?: string;
+  @IsOptional() @IsString() @MaxLength(LIMITS.note) reason?: string;
 }
 
 export class LedgerQuery {
@@ -148,7 +169,7 @@ export class AsOfQuery {
 }
 
 export class TokenBody {
-  @IsString() @MinLength(1) @MaxLength(80) name!: string;
+  @IsString() @HasWords() @MaxLength(LIMITS.name) name!: string;
   @IsArray() @ArrayMinSize(1) @IsIn(TOKEN_SCOPES, { each: true }) scopes!: TokenScope[];
   @IsOptional() @IsISO8601() until?: string;
 }
@@ -165,7 +186,7 @@ export class DocumentBody {
 }
 
 export class ApplyDocumentBody extends DocumentBody {
-  @IsString() @MaxLength(1000) note!: string;
-  @IsOptional() @IsString() @MaxLength(1000) reason?: string;
+  @IsString() @MaxLength(LIMITS.note) note!: string;
+  @IsOptional() @IsString() @MaxLength(LIMITS.note) reason?: string;
   @IsString() @MaxLength(64) seen!: string;
 }

@@ -11,10 +11,22 @@ import {
   IsOptional,
   IsString,
   MaxLength,
+  ValidateBy,
   ValidateNested,
 } from "class-validator";
 import { ABILITIES, type Ability } from "../core/access/abilities.ts";
 import type { Audience, PageState, Stance, StateBefore } from "../core/access/document.ts";
+import { hasWords } from "../core/words.ts";
+
+/** A text that holds more than blanks. */
+export const HasWords = (): PropertyDecorator =>
+  ValidateBy({
+    name: "hasWords",
+    validator: {
+      validate: (value) => typeof value === "string" && hasWords(value),
+      defaultMessage: (it) => `${it?.property} must hold words, not only blanks`,
+    },
+  });
 
 const AUDIENCES: Audience[] = ["public", "accounts", "members"];
 const STATES: PageState[] = ["live", "draft", "scheduled", "archived", "binned"];

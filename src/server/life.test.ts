@@ -3,11 +3,13 @@ import { eq, sql } from "drizzle-orm";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { openScratchDatabase } from "../../cli/demoSite.ts";
 import type { Edit } from "../core/access/edits.ts";
+import { bodyText } from "../core/content/body.ts";
 import { loadDemo } from "../demo/load.ts";
 import { bodyOfMarkdown } from "./content/markdown.ts";
 import { database, inChange, inSnapshot } from "./db/client.ts";
 import { loadDocument } from "./db/document.ts";
 import { ledger, pages, viewCounts } from "./db/schema.ts";
+import { keepBuffer } from "./services/buffers.ts";
 import { applyChange, makeChange, previewChange } from "./services/change.ts";
 import { readGrid } from "./services/grid.ts";
 import { checkLedger, readLedger } from "./services/ledgerView.ts";
@@ -18,7 +20,7 @@ import { publishDue, schedulePage } from "./services/scheduling.ts";
 import { findPlaces } from "./services/search.ts";
 import { readSlip } from "./services/slip.ts";
 import { readWhy } from "./services/why.ts";
-import { keepBuffer, publishPage, readWorking, startPage } from "./services/writing.ts";
+import { publishPage, readWorking, startPage } from "./services/writing.ts";
 
 let scratch: { close(): Promise<void> };
 const start = Date.now();
@@ -88,9 +90,19 @@ describe("a draft", () => {
   });
 
   it("keeps one writer's unsaved words apart from another's, and out of what readers see", async () => {
-    await keepBuffer("maren", "cranes", { title: "Mine", body: bodyOfMarkdown("Half a sentence"), base: "1.0" });
-    expect((await readWorking("maren", "cranes")).buffer?.title).toBe("Mine");
-    expect((await readWorking("katya", "cranes")).buffer).toBeNull();
+    const kept = (body: string, tab: string, rev: number, spent: { tab: string; rev: number }[] = []) =>
+      keepBuffer("maren", "cranes", { title: "Mine", body: bodyOfMarkdown(body), base: "1.0", tab, rev, spent });
+    const texts = async () => (await readWorking("maren", "cranes")).buffers.map((it) => `${it.tab} ${bodyText(it.body)}`).sort();
+    await kept("Half a sentence", "a", 2);
+    await kept("Another", "b", 1);
+    expect((await readWorking("katya", "cranes")).buffers).toEqual([]);
+    // What comes late, after newer words of the same tab, changes nothing; what was taken up elsewhere goes, up to that change.
+    await kept("Hal", "a", 1);
+    expect(await texts()).toEqual(["a Half a sentence", "b Another"]);
+    await kept("Another, and more", "b", 2, [{ tab: "a", rev: 1 }]);
+    expect(await texts()).toEqual(["a Half a sentence", "b Another, and more"]);
+    await kept("Half a sentence and more", "b", 3, [{ tab: "a", rev: 2 }]);
+    expect(await texts()).toEqual(["b Half a sentence and more"]);
     expect((await readReaderPage({ me: "maren", eyes: null }, "quay-operations", "cranes")).html).not.toContain("Half a sentence");
   });
 });

@@ -1,4 +1,4 @@
-import type { Ref } from "react";
+import { type Ref, useId } from "react";
 
 interface Props {
   label: string;
@@ -6,18 +6,40 @@ interface Props {
   onChange(value: string): void;
   className?: string;
   ref?: Ref<HTMLInputElement>;
+  /** Most characters that are kept; said before it is too late. */
+  most?: number;
+}
+
+const NEAR = 40;
+
+/** How many characters are left, when they run short; how many are too many. */
+export function Remaining({ value, most, id }: { value: string; most: number; id?: string }) {
+  const left = most - value.length;
+  if (left > NEAR) return null;
+  return (
+    <small id={id} className={left < 0 ? "remaining over" : "remaining"} role="status">
+      {left < 0 ? `${-left} too many of ${most}` : `${left} left of ${most}`}
+    </small>
+  );
 }
 
 /** A one-line text whose label stands in it until something is typed. */
-export function TextField({ label, value, onChange, className = "", ref }: Props) {
+export function TextField({ label, value, onChange, className = "", ref, most }: Props) {
+  const told = useId();
   return (
-    <input
-      ref={ref}
-      className={`field ${className}`}
-      placeholder={label}
-      aria-label={label}
-      value={value}
-      onChange={(event) => onChange(event.target.value)}
-    />
+    <>
+      <input
+        ref={ref}
+        className={`field ${className}`}
+        placeholder={label}
+        aria-label={label}
+        aria-describedby={most ? told : undefined}
+        aria-invalid={most !== undefined && value.length > most}
+        value={value}
+        dir="auto"
+        onChange={(event) => onChange(event.target.value)}
+      />
+      {most !== undefined && <Remaining value={value} most={most} id={told} />}
+    </>
   );
 }

@@ -1,6 +1,6 @@
 /** Why a subject has or lacks an ability (access-model.md, section 7). The result is data; sentences are made in `sentences.ts`. */
-import { type Ability, type AbilitySet, bitOf, close, NOTHING, OWN_DRAFT } from "./abilities.ts";
-import { type AccessIndex, type CompiledPlace, type CompiledSubject, pathOf } from "./accessIndex.ts";
+import { type Ability, type AbilitySet, bitOf, close, maskOf, NOTHING, OWN_DRAFT } from "./abilities.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, pathOf, siteOf } from "./accessIndex.ts";
 import type { Fence, Grant, PageState } from "./document.ts";
 import { admits, effectiveSet, gateOfState, givenSet, ownsAsMember, passesUnpublishedGate, passReaches } from "./evaluate.ts";
 
@@ -82,37 +82,42 @@ function fencesInTheWay(index: AccessIndex, subject: CompiledSubject, place: Com
   );
 }
 
-/** The place whose ceiling is in the way: the space if its own lowers it, else the site. */
-function ceilingAt(index: AccessIndex, place: CompiledPlace, siteAllows: boolean): string {
-  const site = index.places[0] as CompiledPlace;
-  return siteAllows && place.space >= 0 ? (index.places[place.space] as CompiledPlace).place.id : site.place.id;
+/** The ceilings in the way of an ability: the site's, the space's own, or both (section 7: every one that would stop it). */
+function ceilingsAgainst(index: AccessIndex, place: CompiledPlace, which: "outsiders" | "guests" | "passes", bit: AbilitySet): Step[] {
+  const site = siteOf(index);
+  const space = place.space >= 0 ? index.places[place.space] : undefined;
+  const stops = (at: CompiledPlace): boolean => {
+    const own = "ceilings" in at.place ? at.place.ceilings : undefined;
+    if (which === "passes") return own?.passes === false;
+    return own?.[which] !== undefined && (close(maskOf(own[which])) & bit) === 0;
+  };
+  const siteStops = { outsiders: !(site.outsiderCeiling & bit), guests: !(site.guestCeiling & bit), passes: !site.passes }[which];
+  return [...(siteStops ? [site] : []), ...(space && stops(space) ? [space] : [])].map((at) => ({
+    layer: "ceilings",
+    effect: "stops",
+    place: at.place.id,
+    which,
+  }));
 }
 
 function ceilingsInTheWay(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, bit: AbilitySet, sources: Sources): Step[] {
   if (subject.class === "members") return [];
-  const site = index.places[0] as CompiledPlace;
   const openToPublic = (place.outsiderCeiling & bit) !== 0;
-  const step = (which: "outsiders" | "guests" | "passes", siteAllows: boolean): Step => ({
-    layer: "ceilings",
-    effect: "stops",
-    place: ceilingAt(index, place, siteAllows),
-    which,
-  });
-  const outsiders = step("outsiders", (site.outsiderCeiling & bit) !== 0);
+  const outsiders = ceilingsAgainst(index, place, "outsiders", bit);
   const anySource = sources.fromPublic || sources.fromOthers;
   const byPublic = openToPublic && (sources.fromPublic || !anySource);
   if (subject.class === "guests") {
     if (byPublic || (place.guestCeiling & bit && (sources.fromOthers || !anySource))) return [];
-    const guests = step("guests", (site.guestCeiling & bit) !== 0);
-    if (!anySource) return [guests];
-    return [...(sources.fromPublic ? [outsiders] : []), ...(sources.fromOthers ? [guests] : [])];
+    const guests = ceilingsAgainst(index, place, "guests", bit);
+    if (!anySource) return guests;
+    return [...(sources.fromPublic ? outsiders : []), ...(sources.fromOthers ? guests : [])];
   }
-  if (subject.pass === null) return openToPublic ? [] : [outsiders];
+  if (subject.pass === null) return openToPublic ? [] : outsiders;
   if (byPublic || (place.passes && (sources.fromOthers || !anySource) && bit === bitOf("read"))) return [];
   return [
-    ...(sources.fromOthers ? [] : [outsiders]),
-    ...(sources.fromOthers && !place.passes ? [step("passes", site.passes)] : []),
-    ...(sources.fromOthers && sources.fromPublic ? [outsiders] : []),
+    ...(sources.fromOthers ? [] : outsiders),
+    ...(sources.fromOthers && !place.passes ? ceilingsAgainst(index, place, "passes", bit) : []),
+    ...(sources.fromOthers && sources.fromPublic ? outsiders : []),
   ];
 }
 

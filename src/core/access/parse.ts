@@ -243,6 +243,12 @@ function readPledge(r: Reader, value: unknown, path: string): Pledge {
   };
 }
 
+/** Whether an error in the shape of something is why something else seems wrong: it stands there, above, or within. */
+function causes(shape: DocumentError, { path, message }: DocumentError): boolean {
+  const within = (a: string, b: string) => a === b || a.startsWith(`${b}.`) || a.startsWith(`${b}[`);
+  return within(path, shape.path) || within(shape.path, path) || message.includes('""');
+}
+
 const TOP_FIELDS = ["tesoroAccess", "ceilings", "people", "groups", "places", "passes", "pledges"];
 
 /**
@@ -262,7 +268,8 @@ export function parseAccessDocument(value: unknown): ParseResult {
     passes: r.list(it.passes, "$.passes", (item, at) => readPass(r, item, at)),
     pledges: r.list(it.pledges, "$.pledges", (item, at) => readPledge(r, item, at)),
   };
-  const errors = r.errors.length > 0 ? r.errors : checkDocument(document);
+  // What is wrong between the parts is told beside what is wrong in them, so that nobody mends one only to meet the next.
+  const errors = [...r.errors, ...checkDocument(document).filter((error) => !r.errors.some((known) => causes(known, error)))];
   return errors.length > 0 ? { ok: false, errors } : { ok: true, document };
 }
 

@@ -3,6 +3,7 @@
 import { abilitiesIn, describeSet } from "./abilities.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf, subjectOf } from "./accessIndex.ts";
 import { candidatesFor } from "./candidates.ts";
+import { principalKey } from "./document.ts";
 import type { Edit } from "./edits.ts";
 import { effectiveSet } from "./evaluate.ts";
 import { type Explanation, explain } from "./explain.ts";
@@ -90,6 +91,16 @@ const heavier = (a: Weight, b: Weight): number => a.outsiders - b.outsiders || a
 const byMerit = (a: Candidate, b: Candidate): number =>
   heavier(a.unwishedGains, b.unwishedGains) || heavier(a.unwishedLosses, b.unwishedLosses) || a.edits.length - b.edits.length;
 
+/**
+ * Whether one obstacle says more than another: the one in the way of the wish that was made last; then that of a subject
+ * that lacks something rather than has too much, since what is in the way has a name.
+ */
+function saysMore(a: Obstacle, b: Obstacle, last: Wish | undefined): boolean {
+  const ofLast = (it: Obstacle) => last !== undefined && principalKey(it.wish.principal) === principalKey(last.principal);
+  if (ofLast(a) !== ofLast(b)) return ofLast(a);
+  return !a.explanation.answer && b.explanation.answer;
+}
+
 /** A wish and the place it is for. */
 export interface PlacedWish extends Wish {
   place: string;
@@ -126,8 +137,7 @@ export function propose(before: AccessIndex, wishes: readonly PlacedWish[], at: 
     const tried = tryOut(before, wanted, edits, at);
     if (!tried) continue;
     if ("candidate" in tried) found.push(withoutNeedless(before, wanted, tried.candidate, at));
-    // A subject that lacks something says more than one that has too much: what is in the way has a name.
-    else if (!obstacle || (!tried.obstacle.explanation.answer && obstacle.explanation.answer)) obstacle = tried.obstacle;
+    else if (!obstacle || saysMore(tried.obstacle, obstacle, wishes.at(-1))) obstacle = tried.obstacle;
   }
   found.sort(byMerit);
   const texts = found.map(({ edits }) => JSON.stringify(edits));

@@ -54,9 +54,12 @@ export function principalName(principal: Principal, names: Names): string {
 const list = (items: string[]): string =>
   items.length === 0 ? "nobody" : items.length === 1 ? (items[0] as string) : `${items.slice(0, -1).join(", ")} and ${items.at(-1)}`;
 
-/** "all members are Reader", "Pilots are Writer until 2027-01-01, before it is live". */
+/**
+ * "all members are Reader", "Pilots are Writer until 2027-01-01T00:00:00.000Z". Instants stand in sentences whole, here
+ * and below: which day one falls on is for whoever shows it to say.
+ */
 export function grantSentence(grant: Grant, names: Names): string {
-  const until = grant.until ? ` until ${grant.until.slice(0, 10)}` : "";
+  const until = grant.until ? ` until ${grant.until}` : "";
   const verb = "person" in grant.to ? "is" : "are";
   return `${principalName(grant.to, names)} ${verb} ${describeSet(maskOf(grant.abilities))}${until}${grant.draft ? ", also before it is live" : ""}`;
 }
@@ -94,7 +97,7 @@ function grantStepSentence(step: Extract<Step, { layer: "grants" }>, names: Name
   const cut = step.cutOff.map(
     ({ place, by, grant }) => ` On ${names.place(place)} ${grantSentence(grant, names)}, but ${names.place(by)} starts fresh.`,
   );
-  const ended = step.ended.map(({ place, grant }) => ` A grant on ${names.place(place)} ended on ${(grant.until ?? "").slice(0, 10)}.`);
+  const ended = step.ended.map(({ place, grant }) => ` A grant on ${names.place(place)} ended at ${grant.until ?? ""}.`);
   return `No grant gives it.${cut.join("")}${ended.join("")}`;
 }
 
@@ -130,7 +133,7 @@ function ceilingsSentence(it: Ceilings | null): string {
 }
 
 const passSentence = (it: Pass): string =>
-  `${it.revoked ? "revoked" : "open"}${it.below ? ", with what is below" : ""}${it.until ? ` until ${it.until.slice(0, 10)}` : ""}`;
+  `${it.revoked ? "revoked" : "open"}${it.below ? ", with what is below" : ""}${it.until ? ` until ${it.until}` : ""}`;
 
 /** "outsiders never read in “House rules”": what a pledge says. */
 export function pledgeSentence(pledge: Pledge, names: Names): string {

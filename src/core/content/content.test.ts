@@ -1,8 +1,9 @@
 /** Page bodies: what is sound, and that their HTML can never carry anything but the words. */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { BODY_LIMITS, type BodyNode, bodyText, checkBody, isSafeHref, pagesLinkedFrom } from "./body.ts";
+import { BODY_LIMITS, type BodyNode, bodyErrorSentence, bodyText, checkBody, type PageBody, pagesLinkedFrom } from "./body.ts";
 import { bodyHtml } from "./html.ts";
+import { isSafeHref } from "./schema.ts";
 
 const body = (...content: BodyNode[]) => ({ schema: 1 as const, content });
 const words = (text: string, ...marks: BodyNode["marks"] & object): BodyNode => ({ type: "text", text, marks });
@@ -77,22 +78,36 @@ describe("the HTML of a body", () => {
 
 describe("a sound body", () => {
   it("has known nodes, marks, attributes and addresses only, and stays within its limits", () => {
-    const deep = (depth: number): BodyNode => (depth === 0 ? words("x") : { type: "blockquote", content: [deep(depth - 1)] });
+    const deep = (depth: number): BodyNode =>
+      depth === 0 ? { type: "paragraph", content: [words("x")] } : { type: "blockquote", content: [deep(depth - 1)] };
     const cases: [unknown, string | null][] = [
       [body({ type: "paragraph", content: [words("x")] }), null],
       [body({ type: "paragraph", attrs: { id: "a1" } }), null],
       [null, "schema 1"],
       [{ schema: 2, content: [] }, "schema 1"],
       [body({ type: "script" }), 'unknown type "script"'],
-      [body({ type: "paragraph", attrs: { onclick: "x" } }), "attrs.onclick is unknown"],
+      [body({ type: "paragraph", attrs: { onclick: "x" } }), 'unknown attribute "onclick"'],
       [body({ type: "paragraph", content: [words("x", { type: "blink" as "bold" })] }), 'unknown mark "blink"'],
       [body({ type: "paragraph", content: [words("x", { type: "link", attrs: { href: "javascript:alert(1)" } })] }), "not allowed"],
       [body({ type: "paragraph", content: [{ type: "text", text: "" }] }), "without words"],
+      [body({ type: "table", content: [{ type: "paragraph" }] }), "where none may stand"],
+      [
+        body({ type: "paragraph", content: [words("Tide")] }, { type: "heading", attrs: { level: "2", id: "b" } }),
+        "The 2nd block has an attribute",
+      ],
+      [
+        body({ type: "paragraph", content: [{ type: "text", text: "Tide", marks: "bold" } as never] }),
+        "The 1st block (“Tide”) has marks that are none",
+      ],
       [body(deep(BODY_LIMITS.depth + 1)), "nested deeper"],
       [body({ type: "paragraph", content: [words("x".repeat(BODY_LIMITS.text + 1))] }), "characters"],
     ];
     for (const [value, problem] of cases)
-      expect(checkBody(value).join("; ")).toEqual(problem === null ? "" : expect.stringContaining(problem));
+      expect(
+        checkBody(value)
+          .map((it) => bodyErrorSentence(it, value as PageBody))
+          .join(" "),
+      ).toEqual(problem === null ? "" : expect.stringContaining(problem));
   });
 
   it("gives its words without its marks, a line for each block", () => {

@@ -1,5 +1,6 @@
 /** HTML of a page body. Safe by construction: only the tags below are ever written, and every text is escaped. */
-import { type BodyNode, isSafeHref, type Mark, type PageBody } from "./body.ts";
+import type { BodyNode, Mark, PageBody } from "./body.ts";
+import { isSafeHref } from "./schema.ts";
 
 /** Where a link to a page leads for this reader, or null if it leads nowhere for them. */
 export type ResolvePage = (id: string) => string | null;
@@ -32,12 +33,20 @@ function marked(html: string, mark: Mark, resolve: ResolvePage): string {
   return href && isSafeHref(href) ? `<a href="${escapeHtml(href)}" rel="noreferrer">${html}</a>` : html;
 }
 
+/** Each block runs the way its own first letters do: a Hebrew paragraph from the right, on an English page too. */
+const DIRECTION = ' dir="auto"';
+
+/** How a numbered list counts, where it does not count in digits. */
+const numbering = (type: unknown): string => (typeof type === "string" && /^[aAiI]$/.test(type) ? ` type="${type}"` : "");
+
 const number = (value: unknown, least: number, most: number): number => Math.min(most, Math.max(least, Math.trunc(Number(value)) || least));
 
 function cell(tag: "th" | "td", node: BodyNode, inner: string): string {
   const colspan = number(node.attrs?.colspan, 1, 100);
   const rowspan = number(node.attrs?.rowspan, 1, 1000);
-  return `<${tag}${colspan > 1 ? ` colspan="${colspan}"` : ""}${rowspan > 1 ? ` rowspan="${rowspan}"` : ""}>${inner}</${tag}>`;
+  const align = node.attrs?.align;
+  const side = align === "right" || align === "center" ? ` data-align="${align}"` : "";
+  return `<${tag}${colspan > 1 ? ` colspan="${colspan}"` : ""}${rowspan > 1 ? ` rowspan="${rowspan}"` : ""}${side} dir="auto">${inner}</${tag}>`;
 }
 
 function html(node: BodyNode, resolve: ResolvePage): string {
@@ -45,19 +54,19 @@ function html(node: BodyNode, resolve: ResolvePage): string {
   const inner = (node.content ?? []).map((child) => html(child, resolve)).join("");
   const id = typeof node.attrs?.id === "string" ? ` id="b-${escapeHtml(node.attrs.id)}"` : "";
   const simple = SIMPLE.get(node.type);
-  if (simple) return `<${simple}${node.type === "paragraph" ? id : ""}>${inner}</${simple}>`;
+  if (simple) return `<${simple}${node.type === "paragraph" ? id : ""}${node.type === "tableRow" ? "" : DIRECTION}>${inner}</${simple}>`;
   switch (node.type) {
     case "heading": {
       // The page's title is the only first heading.
       const level = number(node.attrs?.level, 1, 4) + 1;
-      return `<h${level}${id}>${inner}</h${level}>`;
+      return `<h${level}${id}${DIRECTION}>${inner}</h${level}>`;
     }
     case "orderedList":
-      return `<ol start="${number(node.attrs?.start, 1, 1_000_000)}">${inner}</ol>`;
+      return `<ol start="${number(node.attrs?.start, 0, 1_000_000)}"${numbering(node.attrs?.type)}${DIRECTION}>${inner}</ol>`;
     case "codeBlock":
       return `<pre${id}><code>${inner}</code></pre>`;
     case "callout":
-      return `<aside class="callout" data-tone="${node.attrs?.tone === "warning" ? "warning" : "note"}"${id}>${inner}</aside>`;
+      return `<aside class="callout" data-tone="${node.attrs?.tone === "warning" ? "warning" : "note"}"${id}${DIRECTION}>${inner}</aside>`;
     case "horizontalRule":
       return "<hr>";
     case "hardBreak":

@@ -1,28 +1,20 @@
 import { Plus } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import type { Everybody, Grid } from "../../contracts/answers.ts";
+import { Picker } from "../../ui/Picker.tsx";
+import { findSubjects, type PrincipalChoice } from "../shared/people.ts";
+import { say } from "../shared/say.ts";
 import styles from "./grid.module.css";
 
 /** Adds a group or a person as a column. */
-export function ColumnPicker({ grid, everybody, onAdd }: { grid: Grid; everybody: Everybody; onAdd(key: string): void }) {
+export function ColumnPicker({ shown, onAdd }: { shown: readonly string[]; onAdd(key: string): void }) {
   const [open, setOpen] = useState(false);
-  const [words, setWords] = useState("");
-  const has = (name: string) => name.toLowerCase().includes(words.trim().toLowerCase());
-  const shown = new Set(grid.columns.map((column) => column.key));
-  const choices = [
-    ...everybody.groups.map((it) => ({
-      key: `group:${it.id}`,
-      name: it.name,
-      note: `group, ${it.people} ${it.people === 1 ? "person" : "people"}`,
-    })),
-    ...everybody.people.map((it) => ({ key: `person:${it.id}`, name: it.name, note: it.kind })),
-  ].filter((it) => has(it.name) && !shown.has(it.key));
-  const add = (key: string) => {
+  const add = ({ key, name }: PrincipalChoice) => {
     onAdd(key);
+    say(`${name} stands in the grid now.`);
     setOpen(false);
-    setWords("");
   };
+  const find = async (words: string) => (await findSubjects(words)).filter((it) => !shown.includes(it.key));
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger className={styles.adder}>
@@ -30,25 +22,7 @@ export function ColumnPicker({ grid, everybody, onAdd }: { grid: Grid; everybody
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content className={styles.picker} align="start" sideOffset={4} aria-label="Add a viewpoint">
-          <input
-            className="field"
-            placeholder="Group or person"
-            aria-label="Group or person"
-            value={words}
-            onChange={(event) => setWords(event.target.value)}
-            onKeyDown={(event) => event.key === "Enter" && choices[0] && add(choices[0].key)}
-          />
-          <ul>
-            {choices.slice(0, 40).map((it) => (
-              <li key={it.key}>
-                <button type="button" onClick={() => add(it.key)}>
-                  <span>{it.name}</span>
-                  <small>{it.note}</small>
-                </button>
-              </li>
-            ))}
-          </ul>
-          {choices.length === 0 && <p>No group and nobody of that name.</p>}
+          <Picker label="Group or person" find={find} onChoose={add} autoFocus inline />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -18,7 +18,7 @@ interface Props {
   keepsSome: boolean;
   shown: number;
   places: number;
-  onChange(change: Partial<GridState>): void;
+  onChange(change: Partial<GridState>, step?: "small"): void;
 }
 
 /** What the grid shows: filters, and how many places pass them. */
@@ -46,43 +46,11 @@ export function GridBar({ state, show, keepsSome, shown, places, onChange }: Pro
         placeholder="Title holds …"
         aria-label="Title holds"
         value={state.words}
-        onChange={(event) => onChange({ words: event.target.value })}
+        onChange={(event) => onChange({ words: event.target.value }, "small")}
       />
       <span className={styles.counted} role="status">
         {shown} of {places}
       </span>
     </div>
-  );
-}
-
-const KEYS: [string, string][] = [
-  ["Arrows", "move; on the tree, open and close"],
-  ["1 – 5", "choose a level in a cell"],
-  ["0", "nothing in a cell"],
-  ["Space", "the ladder of levels"],
-  ["w", "why a cell is as it is"],
-  ["f", "the rules of a row, to fence it"],
-  ["Enter", "the slip of a row"],
-  [".", "to the tray"],
-  ["/", "find a place"],
-];
-
-export function KeyHelp({ onClose }: { onClose(): void }) {
-  return (
-    <aside className={styles.help} aria-label="Keys of the grid">
-      <dl>
-        {KEYS.map(([key, does]) => (
-          <div key={key}>
-            <dt>
-              <kbd>{key}</kbd>
-            </dt>
-            <dd>{does}</dd>
-          </div>
-        ))}
-      </dl>
-      <button type="button" className="button" onClick={onClose}>
-        Close
-      </button>
-    </aside>
   );
 }

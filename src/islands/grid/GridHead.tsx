@@ -12,7 +12,9 @@ function ColumnHead({ column, onRemove }: { column: GridColumn; onRemove(): void
   const walk = walkAddress(column.key);
   return (
     <div role="columnheader" tabIndex={-1} className={styles.head} data-outside={column.key === "public" || column.key === "guests"}>
-      <span title={column.name}>{column.name}</span>
+      <span title={column.name} dir="auto">
+        {column.name}
+      </span>
       {column.people > 1 && <small>{column.people}</small>}
       {walk && (
         <a href={walk} title={`Walk the knowledge base as ${column.name}`}>

@@ -45,7 +45,14 @@ export function GridRowView({ row, at, top, columns, afters, isSelected, focused
       style={{ transform: `translateY(${top}px)` }}
       onClick={() => row.title && acts.onSelect(row.id)}
     >
-      <div role="gridcell" className={styles.tree} data-cell={`${at}-0`} tabIndex={tabIndex(0)} onFocus={() => onFocus(0)}>
+      <div
+        role="gridcell"
+        className={styles.tree}
+        data-cell={`${at}-0`}
+        data-home={focused === 0 ? "" : undefined}
+        tabIndex={tabIndex(0)}
+        onFocus={() => onFocus(0)}
+      >
         <TreeCell row={row} onToggle={() => acts.onToggle(row)} />
       </div>
       {columns.map((column, i) => {
@@ -58,6 +65,7 @@ export function GridRowView({ row, at, top, columns, afters, isSelected, focused
             className={styles.cell}
             data-cell={`${at}-${i + 1}`}
             data-column={column.key}
+            data-home={focused === i + 1 ? "" : undefined}
             tabIndex={tabIndex(i + 1)}
             aria-label={cell ? cellWords(cell, column) : `${column.name}: not for you to know here`}
             onFocus={() => onFocus(i + 1)}

@@ -1,5 +1,5 @@
 /** The grid itself: an ARIA treegrid, virtualized, worked from the keyboard. */
-import { useVirtualizer } from "@tanstack/react-virtual";
+import { defaultRangeExtractor, type Range, useVirtualizer } from "@tanstack/react-virtual";
 import { type CSSProperties, type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import type { GridColumn, Preview } from "../../contracts/answers.ts";
 import { type GridActs, type GridPosition, pressKey } from "./acts.ts";
@@ -15,6 +15,8 @@ interface Props {
   rows: ShownRow[];
   columns: GridColumn[];
   preview: Preview | null;
+  /** Place of what is looked at closer in the tray, to be kept in sight. */
+  closer: string | null;
   selected: string | null;
   acts: GridActs;
   adding: ReactNode;
@@ -22,9 +24,34 @@ interface Props {
 
 const within = (value: number, most: number): number => Math.max(0, Math.min(most, value));
 
-export function GridTable({ rows, columns, preview, selected, acts, adding }: Props) {
+/**
+ * Which cell has the focus, or would get it by Tab. It is known by its place and column, so that it stays where it was
+ * when rows are filtered or columns go; where its row is gone, the one that stands there now has it.
+ */
+function useFocus(rows: readonly ShownRow[], columns: readonly GridColumn[]) {
+  const [at, setAt] = useState<{ id: string; row: number; key: string; column: number }>({ id: "", row: 0, key: "", column: 0 });
+  const found = rows[at.row]?.id === at.id ? at.row : rows.findIndex((row) => row.id === at.id);
+  const columnFound = at.column === 0 ? 0 : columns.findIndex((column) => column.key === at.key) + 1 || at.column;
+  const focus: GridPosition = {
+    row: within(found < 0 ? at.row : found, rows.length - 1),
+    column: within(columnFound, columns.length),
+  };
+  const setFocus = ({ row, column }: GridPosition) =>
+    setAt({ id: rows[row]?.id ?? "", row, key: column === 0 ? "" : (columns[column - 1]?.key ?? ""), column });
+  return { focus, setFocus };
+}
+
+/** The rows on the screen, and always the one that Tab leads to. */
+const withRow =
+  (row: number) =>
+  (range: Range): number[] => {
+    const shown = defaultRangeExtractor(range);
+    return shown.includes(row) || row >= range.count ? shown : [...shown, row].sort((a, b) => a - b);
+  };
+
+export function GridTable({ rows, columns, preview, closer, selected, acts, adding }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
-  const [focus, setFocus] = useState<GridPosition>({ row: 0, column: 0 });
+  const { focus, setFocus } = useFocus(rows, columns);
   const [ladder, setLadder] = useState<{ row: string; column: string } | null>(null);
   const wantsFocus = useRef(false);
   const virtual = useVirtualizer({
@@ -34,6 +61,7 @@ export function GridTable({ rows, columns, preview, selected, acts, adding }: Pr
     overscan: 12,
     scrollPaddingStart: HEAD,
     scrollPaddingEnd: HEAD + ROW,
+    rangeExtractor: withRow(focus.row),
   });
   const afters = useMemo(() => new Map(preview?.cells.map((cell) => [`${cell.place}|${cell.column}`, cell.after])), [preview]);
 
@@ -42,12 +70,15 @@ export function GridTable({ rows, columns, preview, selected, acts, adding }: Pr
     wantsFocus.current = false;
     virtual.scrollToIndex(focus.row);
     requestAnimationFrame(() => scroller.current?.querySelector<HTMLElement>(`[data-cell="${focus.row}-${focus.column}"]`)?.focus());
-  }, [focus, virtual]);
+  });
 
-  const selectedAt = selected === null ? -1 : rows.findIndex((row) => row.id === selected);
+  const rowOf = (id: string | null) => (id === null ? -1 : rows.findIndex((row) => row.id === id));
+  const show = (row: number) => row >= 0 && requestAnimationFrame(() => virtual.scrollToIndex(row));
+  useEffect(() => void show(rowOf(selected)), [selected]);
+  // What is looked at closer stays in sight: the panel takes room from the rows.
   useEffect(() => {
-    if (selectedAt >= 0) requestAnimationFrame(() => virtual.scrollToIndex(selectedAt));
-  }, [selected]);
+    if (closer !== null) setTimeout(() => show(rowOf(closer)), 60);
+  }, [closer]);
 
   const move = (row: number, column: number) => {
     wantsFocus.current = true;

@@ -1,29 +1,31 @@
 /** The grid: places down the side, viewpoints across, the slip of the selected place on the right. */
 import { keepPreviousData, QueryClientProvider, useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
-import type { Everybody, Grid } from "../../contracts/answers.ts";
+import { useEffect, useMemo } from "react";
+import type { Grid } from "../../contracts/answers.ts";
 import { get, queries } from "../shared/api.ts";
+import { goHome } from "../shared/focus.ts";
+import { KeyHelp } from "../shared/KeyHelp.tsx";
 import { Slip } from "../slip/Slip.tsx";
-import { showColumns, useTray, wish } from "../tray/store.ts";
+import { tray, useTray } from "../tray/store.ts";
 import type { GridActs } from "./acts.ts";
 import { type GridState, type Show, useGridState } from "./address.ts";
 import { ColumnPicker } from "./ColumnPicker.tsx";
-import { GridBar, KeyHelp } from "./GridBar.tsx";
+import { GridBar } from "./GridBar.tsx";
 import { GridTable } from "./GridTable.tsx";
 import styles from "./grid.module.css";
+import { GRID_KEYS } from "./keys.ts";
 import { shownRows } from "./rows.ts";
 
-const actsOn = (state: GridState, change: (part: Partial<GridState>) => void, onHelp: () => void): GridActs => ({
+const actsOn = (state: GridState, change: (part: Partial<GridState>) => void): GridActs => ({
   onSelect: (place) => change({ place, column: null, tab: state.tab === "why" ? "who" : state.tab }),
   onToggle: (row) => {
     const toggled = (list: string[]) => (list.includes(row.id) ? list.filter((it) => it !== row.id) : [...list, row.id]);
     change(row.unsent > 0 || state.opened.includes(row.id) ? { opened: toggled(state.opened) } : { closed: toggled(state.closed) });
   },
-  onWish: (row, column, level) => void wish(row, column, level),
+  onWish: (row, column, level) => void tray.wish(row, { column: column.key, name: column.name, level }),
   onWhy: (row, column) => change({ place: row.id, column: column.key, tab: "why" }),
   onFence: (row) => change({ place: row.id, tab: "rules" }),
   onRemoveColumn: (key) => change({ columns: state.columns.filter((it) => it !== key) }),
-  onHelp,
 });
 
 function Nothing({ show, onReset }: { show: Show; onReset(): void }) {
@@ -39,24 +41,20 @@ function Nothing({ show, onReset }: { show: Show; onReset(): void }) {
   );
 }
 
-const NOBODY: Everybody = { groups: [], people: [] };
-
 function View() {
   const [state, change] = useGridState();
-  const [help, setHelp] = useState(false);
-  const tray = useTray();
+  const waiting = useTray();
   const { data: grid, error } = useQuery({
     queryKey: ["grid", state.columns.join(), state.opened.join()],
     queryFn: () =>
       get<Grid>(`/api/grid?columns=${encodeURIComponent(state.columns.join())}&open=${encodeURIComponent(state.opened.join())}`),
     placeholderData: keepPreviousData,
   });
-  const { data: everybody = NOBODY } = useQuery({ queryKey: ["people"], queryFn: () => get<Everybody>("/api/people") });
-  useEffect(() => showColumns(state.columns), [state.columns]);
+  useEffect(() => tray.showColumns(state.columns), [state.columns]);
   const kept = grid?.rows.filter((row) => row.editable).length ?? 0;
   const keepsSome = kept > 0 && kept < (grid?.rows.length ?? 0);
   const show = state.show ?? (keepsSome ? "kept" : "all");
-  const rows = useMemo(() => (grid ? shownRows(grid.rows, { ...state, show }, tray.preview) : []), [grid, state, show, tray.preview]);
+  const rows = useMemo(() => (grid ? shownRows(grid.rows, { ...state, show }, waiting.preview) : []), [grid, state, show, waiting.preview]);
   if (!grid) return <p className="message">{error?.message ?? "Reading the grid …"}</p>;
   return (
     <div className={styles.view} data-slip={state.place !== null}>
@@ -75,13 +73,16 @@ function View() {
           <GridTable
             rows={rows}
             columns={grid.columns}
-            preview={tray.preview}
+            preview={waiting.preview}
             selected={state.place}
-            acts={actsOn(state, change, () => setHelp(!help))}
-            adding={<ColumnPicker grid={grid} everybody={everybody} onAdd={(key) => change({ columns: [...state.columns, key] })} />}
+            acts={actsOn(state, change)}
+            closer={waiting.open ? (waiting.items.at(-1)?.place ?? null) : null}
+            adding={
+              <ColumnPicker shown={grid.columns.map(({ key }) => key)} onAdd={(key) => change({ columns: [...state.columns, key] })} />
+            }
           />
         )}
-        {help && <KeyHelp onClose={() => setHelp(false)} />}
+        <KeyHelp name="the grid" keys={GRID_KEYS} />
       </div>
       {state.place !== null && (
         <Slip
@@ -89,10 +90,12 @@ function View() {
           id={state.place}
           column={state.column}
           tab={state.tab}
-          everybody={everybody}
           onTab={(tab, column) => change({ tab, ...(column ? { column } : {}) })}
           onGo={(place) => change({ place, tab: "rules" })}
-          onClose={() => change({ place: null, column: null, tab: "who" })}
+          onClose={() => {
+            change({ place: null, column: null, tab: "who" });
+            goHome();
+          }}
         />
       )}
     </div>

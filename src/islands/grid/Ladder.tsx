@@ -18,7 +18,6 @@ const CHOICES: Level[] = [0, 1, 2, 3, 4, 5];
 
 /** The ladder of levels for one cell; what is chosen becomes a wish, and its best change goes to the tray. */
 export function Ladder({ row, column, onChoose, onWhy, onClose }: Props) {
-  const most = column.key === "public" ? 2 : 5;
   const reason = !column.settable
     ? "This column stands for no group or person of its own, so no level can be set in it."
     : row.editable
@@ -26,7 +25,7 @@ export function Ladder({ row, column, onChoose, onWhy, onClose }: Props) {
       : "Setting a level here needs Keeper, or oversight.";
   /** The cell it stands at: the focus goes back there. */
   const home = useRef<HTMLElement | null>(null);
-  const choices = reason ? [] : CHOICES.filter((level) => level <= most);
+  const choices = reason ? [] : CHOICES.filter((level) => level <= column.most);
   const press = (event: KeyboardEvent) => {
     // What happens on the ladder stays there: the cell beneath would open it again.
     event.stopPropagation();
@@ -58,6 +57,9 @@ export function Ladder({ row, column, onChoose, onWhy, onClose }: Props) {
           }}
         >
           {reason && <p>{reason}</p>}
+          {!reason && column.most < 5 && (
+            <p className="soft">At most {LEVELS[column.most]}: more can be given to groups and members only.</p>
+          )}
           {choices.map((level) => (
             <button key={level} type="button" onClick={() => onChoose(level)}>
               <Stair set={setOfLevel(level)} />

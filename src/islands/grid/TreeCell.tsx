@@ -25,7 +25,12 @@ export function TreeCell({ row, onToggle }: { row: ShownRow; onToggle(): void })
           type="button"
           tabIndex={-1}
           className={styles.toggle}
-          onClick={onToggle}
+          onClick={(event) => {
+            // Folding is not choosing: the row's slip stays as it is, and the keys go on from the row's title.
+            event.stopPropagation();
+            onToggle();
+            event.currentTarget.closest<HTMLElement>("[role=gridcell]")?.focus();
+          }}
           aria-label={row.isOpen ? `Close ${row.title}` : `Open ${row.title}`}
         >
           {row.isOpen ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
@@ -34,7 +39,7 @@ export function TreeCell({ row, onToggle }: { row: ShownRow; onToggle(): void })
         <span className={styles.toggle} />
       )}
       {row.kind === "bulletin" && <Newspaper className={styles.kind} size={13} aria-label="Bulletin" />}
-      <span className={styles.title} data-kind={row.kind} data-context={!row.matches}>
+      <span className={styles.title} data-kind={row.kind} data-context={!row.matches} dir="auto">
         {row.title || <em>a place you cannot see</em>}
       </span>
       {STATES[row.state] && <span className={styles.state}>{STATES[row.state]}</span>}

@@ -11,7 +11,6 @@ export interface GridActs {
   onWhy(row: ShownRow, column: GridColumn): void;
   onRemoveColumn(key: string): void;
   onFence(row: ShownRow): void;
-  onHelp(): void;
 }
 
 export interface GridPosition {
@@ -31,10 +30,13 @@ interface Context {
   openLadder(row: string, column: string): void;
 }
 
+/** Whether a key was pressed on a cell itself: what stands in a cell or lies over the grid has its keys for itself. */
+const isOnCell = ({ target }: KeyboardEvent): boolean => (target as HTMLElement).matches("[role=gridcell]");
+
 /** Handles a key pressed in the grid (interface.md, "Behaviour"). */
 export function pressKey(event: KeyboardEvent, { acts, rows, columns, focus, page, move, openLadder }: Context): void {
   const row = rows[focus.row];
-  if (!row || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (!row || !isOnCell(event) || event.ctrlKey || event.metaKey || event.altKey) return;
   const column = columns[focus.column - 1];
   const sideways = (step: number) => {
     const folds = focus.column === 0 && row.hasInside && row.isOpen === step < 0;
@@ -55,10 +57,15 @@ export function pressKey(event: KeyboardEvent, { acts, rows, columns, focus, pag
     w: () => column && acts.onWhy(row, column),
     f: () => row.title && acts.onFence(row),
     ".": () => window.dispatchEvent(new Event("tesoro:tray")),
-    "?": acts.onHelp,
   };
   const level = /^[0-5]$/.test(event.key) ? (Number(event.key) as Level) : null;
-  const act = level === null ? keys[event.key] : () => column?.settable && row.editable && acts.onWish(row, column, level);
+  const choose = (to: Level) => {
+    if (!column) return;
+    // Where no level can be set, or not this one, the ladder opens and says why.
+    if (column.settable && row.editable && to <= column.most) acts.onWish(row, column, to);
+    else openLadder(row.id, column.key);
+  };
+  const act = level === null ? keys[event.key] : () => choose(level);
   if (!act) return;
   event.preventDefault();
   act();

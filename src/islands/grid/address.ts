@@ -1,5 +1,5 @@
 /** The grid's state in its address, so that a filtered view can be sent to somebody. */
-import { useCallback, useState } from "react";
+import { useAddress } from "../shared/useAddress.ts";
 
 export type Show = "kept" | "all" | "changed" | "outside" | "rules" | "fenced";
 
@@ -46,7 +46,7 @@ function read(): GridState {
   };
 }
 
-function write(state: GridState): void {
+function addressOf(state: GridState): string {
   const query = new URLSearchParams();
   const note = (name: string, value: string | null, otherwise: string) => {
     if (value !== null && value !== otherwise) query.set(name, value);
@@ -61,18 +61,8 @@ function write(state: GridState): void {
   note("column", state.column, "");
   note("tab", state.place ? state.tab : null, "who");
   const text = query.toString();
-  window.history.replaceState(null, "", text ? `?${text.replaceAll("%2C", ",").replaceAll("%3A", ":")}` : window.location.pathname);
+  return text ? `?${text.replaceAll("%2C", ",").replaceAll("%3A", ":")}` : window.location.pathname;
 }
 
 /** The state and a function that changes parts of it, in the address and on the screen. */
-export function useGridState(): [GridState, (change: Partial<GridState>) => void] {
-  const [state, setState] = useState(read);
-  const change = useCallback((part: Partial<GridState>) => {
-    setState((old) => {
-      const next = { ...old, ...part };
-      write(next);
-      return next;
-    });
-  }, []);
-  return [state, change];
-}
+export const useGridState = (): ReturnType<typeof useAddress<GridState>> => useAddress(read, addressOf);

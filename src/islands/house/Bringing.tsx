@@ -1,7 +1,9 @@
 /** Bringing an access document back: every error by its path, or what it changes, its ripple, and one button. */
 import { useState } from "react";
 import type { DocumentPlan } from "../../contracts/answers.ts";
+import { hasWords, LIMITS } from "../../core/words.ts";
 import { TextField } from "../../ui/TextField.tsx";
+import { Told } from "../../ui/When.tsx";
 import { post } from "../shared/api.ts";
 import { ReasonField } from "../shared/ReasonField.tsx";
 import { RippleLines } from "../shared/RippleLines.tsx";
@@ -9,7 +11,8 @@ import { sortRefusals } from "../shared/refusals.ts";
 import styles from "./house.module.css";
 
 interface Chosen {
-  name: string;
+  /** Which choice this is: a file mended under its old name is another. */
+  turn: number;
   document: object;
   plan: DocumentPlan;
 }
@@ -39,7 +42,7 @@ function Planned({ chosen, onApplied }: { chosen: Chosen; onApplied(seq: number)
   const needsReason = liftedByReason.length > 0;
   const apply = async () => {
     try {
-      const body = { document, note, seen: plan.preview?.seen, ...(reason.trim() ? { reason } : {}) };
+      const body = { document, note, seen: plan.preview?.seen, ...(hasWords(reason) ? { reason } : {}) };
       onApplied((await post<{ seq: number }>("/api/document/apply", body)).seq);
     } catch (error) {
       setProblem((error as Error).message);
@@ -52,7 +55,9 @@ function Planned({ chosen, onApplied }: { chosen: Chosen; onApplied(seq: number)
       </p>
       <ul className={styles.errors}>
         {plan.sentences.map((sentence, i) => (
-          <li key={i}>{sentence}</li>
+          <li key={i}>
+            <Told text={sentence} />
+          </li>
         ))}
       </ul>
       <RippleLines ripple={plan.preview.ripple} />
@@ -63,8 +68,8 @@ function Planned({ chosen, onApplied }: { chosen: Chosen; onApplied(seq: number)
       )}
       <ReasonField className={styles.line} lifted={liftedByReason} value={reason} onChange={setReason} />
       <div className={styles.line}>
-        <TextField label="Note for the ledger" value={note} onChange={setNote} />
-        <button type="button" className="button go" disabled={stops.length > 0 || (needsReason && !reason.trim())} onClick={apply}>
+        <TextField label="Note for the ledger" value={note} onChange={setNote} most={LIMITS.note} />
+        <button type="button" className="button go" disabled={stops.length > 0 || (needsReason && !hasWords(reason))} onClick={apply}>
           Bring it in
         </button>
       </div>
@@ -81,7 +86,7 @@ export function Bringing() {
     if (!file) return;
     try {
       const document = JSON.parse(await file.text());
-      setChosen({ name: file.name, document, plan: await post<DocumentPlan>("/api/document/plan", { document }) });
+      setChosen({ turn: Date.now(), document, plan: await post<DocumentPlan>("/api/document/plan", { document }) });
     } catch (error) {
       setSaid(error instanceof SyntaxError ? `${file.name} is not valid JSON: ${error.message}` : (error as Error).message);
     }
@@ -99,13 +104,17 @@ export function Bringing() {
           type="file"
           accept="application/json,.json"
           aria-label="Access document"
-          onChange={(event) => void choose(event.target.files?.[0])}
+          onChange={(event) => {
+            void choose(event.target.files?.[0]);
+            // The same name chosen again is to be read again.
+            event.target.value = "";
+          }}
         />
       </label>
       {said && <p role="status">{said}</p>}
       {chosen && (
         <Planned
-          key={chosen.name}
+          key={chosen.turn}
           chosen={chosen}
           onApplied={(seq) => {
             setChosen(null);

@@ -1,10 +1,10 @@
 /** Exports: the document, the effective access of a part row by row, and of the whole site in class form; now or as of an instant. */
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Everybody } from "../../contracts/answers.ts";
-import { TextField } from "../../ui/TextField.tsx";
+import type { FoundPeople, FoundPlace } from "../../contracts/answers.ts";
+import { DateField } from "../../ui/DateField.tsx";
+import { type Choice, Picker } from "../../ui/Picker.tsx";
 import { get } from "../shared/api.ts";
-import { useFound } from "../shared/useFound.ts";
+import { placeNote } from "../shared/useFound.ts";
 import styles from "./house.module.css";
 
 const FORMATS = ["csv", "json", "xlsx"] as const;
@@ -29,53 +29,69 @@ function Formats({ path, query }: { path: string; query: Record<string, string> 
   );
 }
 
-/** Whom or what to export, found by name: a space with everybody in it, a page with what is below it, one person everywhere. */
+/** Something whose access can be taken out: a space with everybody in it, a page with what is below it, one person everywhere. */
+interface PartChoice extends Choice {
+  query: Record<string, string>;
+}
+
+async function findParts(words: string): Promise<PartChoice[]> {
+  const [places, { people }] = await Promise.all([
+    get<FoundPlace[]>(`/api/find?q=${encodeURIComponent(words)}`),
+    get<FoundPeople>(`/api/people?q=${encodeURIComponent(words)}`),
+  ]);
+  return [
+    ...places.slice(0, 8).map((place) => ({
+      key: place.id,
+      name: place.title,
+      note: place.kind === "space" ? placeNote(place) : `${placeNote(place)}, with what is below`,
+      query: { of: place.kind === "space" ? "space" : "subtree", id: place.id },
+    })),
+    ...people.slice(0, 8).map(({ id, name, kind }) => ({
+      key: `person:${id}`,
+      name,
+      note: `${kind}, everywhere`,
+      query: { of: "person", id },
+    })),
+  ];
+}
+
 function Part({ asOf }: { asOf: Record<string, string> }) {
-  const [words, setWords] = useState("");
-  const places = useFound(words) ?? [];
-  const { data: everybody } = useQuery({ queryKey: ["people"], queryFn: () => get<Everybody>("/api/people") });
-  const wanted = words.trim().toLowerCase();
-  const people = wanted.length < 2 ? [] : (everybody?.people ?? []).filter(({ name }) => name.toLowerCase().includes(wanted)).slice(0, 8);
+  const [chosen, setChosen] = useState<PartChoice | null>(null);
   return (
     <>
-      <TextField label="Name of a space, a page or a person" value={words} onChange={setWords} />
-      <ul className={styles.list}>
-        {places.slice(0, 8).map((place) => {
-          const isSpace = place.space === place.title;
-          return (
-            <li key={place.id}>
-              <span>
-                {place.title} <small className="soft">{isSpace ? "space" : `in ${place.space}, with what is below`}</small>
-              </span>
-              <Formats path="export/effective" query={{ of: isSpace ? "space" : "subtree", id: place.id, ...asOf }} />
-            </li>
-          );
-        })}
-        {people.map((person) => (
-          <li key={person.id}>
-            <span>
-              {person.name} <small className="soft">{person.kind}, everywhere</small>
+      <Picker<PartChoice>
+        label="Name of a space, a page or a person"
+        chosen={chosen}
+        find={findParts}
+        onChoose={setChosen}
+        className={styles.part}
+      />
+      {chosen ? (
+        <ul className={styles.list}>
+          <li>
+            <span dir="auto">
+              {chosen.name} <small className="soft">{chosen.note}</small>
             </span>
-            <Formats path="export/effective" query={{ of: "person", id: person.id, ...asOf }} />
+            <Formats path="export/effective" query={{ ...chosen.query, ...asOf }} />
           </li>
-        ))}
-      </ul>
-      {wanted.length >= 2 && places.length + people.length === 0 && <p className="soft">No place and nobody of that name.</p>}
+        </ul>
+      ) : (
+        <p className="soft">Once one is chosen, its files stand here.</p>
+      )}
     </>
   );
 }
 
 export function Exports() {
-  const [day, setDay] = useState("");
-  const instant = day && !Number.isNaN(Date.parse(day)) ? new Date(day).toISOString() : "";
+  const [instant, setInstant] = useState("");
   const asOf: Record<string, string> = instant ? { asOf: instant } : {};
   return (
     <section className={styles.section} aria-labelledby="exports">
       <h1 id="exports">Take out</h1>
-      <label className={styles.line}>
-        As of <input className="field" type="datetime-local" value={day} onChange={(event) => setDay(event.target.value)} />
+      <p className={styles.line}>
+        As of <DateField label="As of" as="moment" none="now" value={instant} onChange={setInstant} />
         <small className="soft">{instant ? "By the rules, people and states of then." : "Left empty: now."}</small>
-      </label>
+      </p>
       <h2>The access document</h2>
       <p className="soft">Everything about access as one file: to check, to keep, to edit and bring back.</p>
       <p className={styles.formats}>

@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { TokenView } from "../../contracts/answers.ts";
 import { SCOPE_NAMES, TOKEN_SCOPES, type TokenScope } from "../../contracts/tokens.ts";
+import { hasWords, LIMITS } from "../../core/words.ts";
 import { longDate } from "../../ui/dates.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { get, post, remove } from "../shared/api.ts";
@@ -40,8 +41,13 @@ export function Tokens() {
       <h1 id="tokens">Tokens</h1>
       <p className="soft">A key for a program. It is shown once; afterwards only its name and when it was used.</p>
       <div className={styles.line}>
-        <TextField label="What it is for" value={name} onChange={setName} />
-        <button type="button" className="button" disabled={!name.trim() || scopes.length === 0} onClick={make}>
+        <TextField label="What it is for" value={name} onChange={setName} most={LIMITS.name} />
+        <button
+          type="button"
+          className="button"
+          disabled={!hasWords(name) || name.length > LIMITS.name || scopes.length === 0}
+          onClick={make}
+        >
           Make a token
         </button>
       </div>

@@ -3,11 +3,14 @@ import { QueryClientProvider, useInfiniteQuery, useMutation } from "@tanstack/re
 import { Undo2 } from "lucide-react";
 import { useState } from "react";
 import type { LedgerLine, LedgerPage, Preview } from "../../contracts/answers.ts";
-import { shortDateTime } from "../../ui/dates.ts";
+import { hasWords, LIMITS } from "../../core/words.ts";
 import { TextField } from "../../ui/TextField.tsx";
+import { Told, When } from "../../ui/When.tsx";
 import { get, queries } from "../shared/api.ts";
+import { focusOn } from "../shared/focus.ts";
 import { RippleLines, RippleSummary } from "../shared/RippleLines.tsx";
 import { sortRefusals } from "../shared/refusals.ts";
+import { useAddress } from "../shared/useAddress.ts";
 import { takeBackEntry } from "../tray/store.ts";
 import styles from "./ledger.module.css";
 
@@ -16,6 +19,7 @@ const ACTS = [
   ["start", "Draft started"],
   ["save", "Version saved"],
   ["schedule", "Scheduled"],
+  ["unschedule", "Unscheduled"],
   ["stepIn", "Stepped in"],
   ["publish", "Published"],
   ["takeBack", "Taken back"],
@@ -33,9 +37,9 @@ function readFilter(): Filter {
   return { who: query.get("who") ?? "", act: query.get("act") ?? "", place: query.get("place") ?? "" };
 }
 
-function writeFilter(filter: Filter): void {
+function addressOf(filter: Filter): string {
   const query = new URLSearchParams(Object.entries(filter).filter(([, value]) => value !== ""));
-  window.history.replaceState(null, "", query.size > 0 ? `?${query}` : window.location.pathname);
+  return query.size > 0 ? `?${query}` : window.location.pathname;
 }
 
 function TakeBack({ line, onDone }: { line: LedgerLine; onDone(): void }) {
@@ -70,12 +74,12 @@ function TakeBack({ line, onDone }: { line: LedgerLine; onDone(): void }) {
       ))}
       {act.error && <p className="notice bad">{act.error.message}</p>}
       <div className="acts">
-        <TextField label="Note for the ledger" value={note} onChange={setNote} />
-        {needsReason && <TextField label="Reason" value={reason} onChange={setReason} />}
+        <TextField label="Note for the ledger" value={note} onChange={setNote} most={LIMITS.note} />
+        {needsReason && <TextField label="Reason" value={reason} onChange={setReason} most={LIMITS.note} />}
         <button
           type="button"
           className="button go"
-          disabled={stops.length > 0 || act.isPending || (needsReason && !reason)}
+          disabled={stops.length > 0 || act.isPending || (needsReason && !hasWords(reason))}
           onClick={() => act.mutate(preview.seen)}
         >
           Take back now
@@ -88,20 +92,21 @@ function TakeBack({ line, onDone }: { line: LedgerLine; onDone(): void }) {
   );
 }
 
+/** What a change did, and where; what is about people or programs stands at no place. */
+const lineWords = ({ title, text }: LedgerLine["what"][number]): string => (title ? `${title}: ${text}` : text);
+
 function Line({ line }: { line: LedgerLine }) {
   const [open, setOpen] = useState(false);
   const first = line.what[0];
   return (
     <li className={styles.entry} data-open={open}>
-      <button type="button" className={styles.head} aria-expanded={open} onClick={() => setOpen(!open)}>
+      <button type="button" className={styles.head} data-seq={line.seq} aria-expanded={open} onClick={() => setOpen(!open)}>
         <span className={styles.seq}>{line.seq}</span>
-        <time dateTime={line.at} title={line.at}>
-          {shortDateTime(line.at)}
-        </time>
+        <When instant={line.at} />
         <span>{line.who}</span>
         <span className={styles.act}>{line.takesBack ? `Took back entry ${line.takesBack}` : line.act}</span>
         <span className={styles.what}>
-          {first ? `${first.title}: ${first.text}` : line.note}
+          {first ? <Told text={lineWords(first)} /> : line.note}
           {line.what.length > 1 && <span className="soft"> and {line.what.length - 1} more</span>}
         </span>
         <span className={styles.effect}>
@@ -117,15 +122,23 @@ function Line({ line }: { line: LedgerLine }) {
           <div>
             <ul>
               {line.what.map((it, i) => (
-                <li key={i}>
-                  {it.title}: {it.text}
+                <li key={i} dir="auto">
+                  <Told text={lineWords(it)} />
                 </li>
               ))}
             </ul>
             {line.note && <p className={styles.note}>“{line.note}”</p>}
             {line.steppingIn && <p className="notice bad">This was a stepping in.</p>}
             <p className="soft">Hash {line.hash} …</p>
-            {line.canTakeBack && <TakeBack line={line} onDone={() => setOpen(false)} />}
+            {line.canTakeBack && (
+              <TakeBack
+                line={line}
+                onDone={() => {
+                  setOpen(false);
+                  focusOn(`[data-seq="${line.seq}"]`);
+                }}
+              />
+            )}
           </div>
           {line.ripple && (
             <div>
@@ -157,12 +170,7 @@ function Check() {
 }
 
 function View() {
-  const [filter, setFilter] = useState(readFilter);
-  const change = (part: Partial<Filter>) => {
-    const next = { ...filter, ...part };
-    writeFilter(next);
-    setFilter(next);
-  };
+  const [filter, change] = useAddress(readFilter, addressOf);
   const query = useInfiniteQuery({
     queryKey: ["ledger", filter],
     queryFn: ({ pageParam }) => {

@@ -2,10 +2,12 @@
 import { Eye, MoonStar, Search, Sun } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { FoundPlace } from "../../contracts/answers.ts";
-import { useFound } from "../shared/useFound.ts";
+import { watchFocus } from "../shared/focus.ts";
+import { placeNote, useFound } from "../shared/useFound.ts";
 import styles from "./tools.module.css";
 
-function FindBox() {
+/** Finds a place and goes there: members to its row in the grid, guests to the page itself. */
+function FindBox({ isMember }: { isMember: boolean }) {
   const [words, setWords] = useState("");
   const [open, setOpen] = useState(true);
   const answer = useFound(words);
@@ -25,7 +27,7 @@ function FindBox() {
   }, []);
 
   const go = (to: FoundPlace | undefined) => {
-    if (to) window.location.href = `/grid?place=${to.id}`;
+    if (to) window.location.href = isMember ? `/grid?place=${to.id}` : to.address;
   };
   const onKey = (event: React.KeyboardEvent) => {
     if (event.key === "ArrowDown") setAt((i) => Math.min(i + 1, (found?.length ?? 1) - 1));
@@ -68,8 +70,8 @@ function FindBox() {
               onMouseDown={() => go(it)}
               onMouseEnter={() => setAt(i)}
             >
-              <span>{it.title}</span>
-              <small>{it.state === "live" ? it.space : `${it.space}, ${it.state}`}</small>
+              <span dir="auto">{it.title}</span>
+              <small>{placeNote(it)}</small>
             </div>
           ))}
         </div>
@@ -100,13 +102,30 @@ function ThemeSwitch({ theme }: { theme: "light" | "dark" | null }) {
   );
 }
 
-export default function Tools({ name, theme }: { name: string; theme: "light" | "dark" | null }) {
+/** Tells the server the zone of this browser, for the dates on pages that come without any script. */
+function rememberZone(): void {
+  const { timeZone } = Intl.DateTimeFormat().resolvedOptions();
+  // biome-ignore lint/suspicious/noDocumentCookie: as with the theme.
+  document.cookie = `zone=${encodeURIComponent(timeZone)};path=/;max-age=31536000;samesite=lax`;
+}
+
+interface Props {
+  name: string;
+  theme: "light" | "dark" | null;
+  isMember: boolean;
+}
+
+export default function Tools({ name, theme, isMember }: Props) {
+  useEffect(rememberZone, []);
+  useEffect(watchFocus, []);
   return (
     <div className={styles.tools}>
-      <FindBox />
-      <a className={styles.eyes} href="/eyes/public" title="Walk the knowledge base as the public sees it">
-        <Eye size={16} aria-hidden="true" /> As the public
-      </a>
+      <FindBox isMember={isMember} />
+      {isMember && (
+        <a className={styles.eyes} href="/eyes/public" title="Walk the knowledge base as the public sees it">
+          <Eye size={16} aria-hidden="true" /> As the public
+        </a>
+      )}
       <ThemeSwitch theme={theme} />
       <span className={styles.name}>{name}</span>
       <form method="post" action="/sign-out">

@@ -1,4 +1,6 @@
 import type { Preview } from "../../contracts/answers.ts";
+import { LIMITS } from "../../core/words.ts";
+import { Remaining } from "../../ui/TextField.tsx";
 
 interface Props {
   /** Refusals that a reason lifts. */
@@ -15,6 +17,7 @@ export function ReasonField({ lifted, value, onChange, className }: Props) {
     <label className={className}>
       {[...new Set(lifted.map((it) => it.message))].join(" ")} Reason:
       <input className="field" value={value} onChange={(event) => onChange(event.target.value)} />
+      <Remaining value={value} most={LIMITS.note} />
     </label>
   );
 }

@@ -2,6 +2,14 @@ import { useEffect, useState } from "react";
 import type { FoundPlace } from "../../contracts/answers.ts";
 import { get } from "./api.ts";
 
+const KINDS = { page: "page", bulletin: "bulletin" } as const;
+
+/** What and where a found place is: "space", "page in Quay Operations, draft". */
+export function placeNote({ kind, space, state }: FoundPlace): string {
+  const what = kind === "space" ? "space" : `${KINDS[kind]} in ${space || "a space you cannot see"}`;
+  return state === "live" ? what : `${what}, ${state === "binned" ? "in the bin" : state}`;
+}
+
 const LEAST_LETTERS = 2;
 const PAUSE = 120;
 

@@ -1,17 +1,10 @@
 import type { ReactNode } from "react";
 import type { Slip } from "../../contracts/answers.ts";
-import { longDate, shortDateTime } from "../../ui/dates.ts";
 import { STATE_NAMES } from "../../ui/states.ts";
+import { When } from "../../ui/When.tsx";
 import styles from "./slip.module.css";
 
-function DateOf({ instant }: { instant: string | null }) {
-  if (!instant) return <>–</>;
-  return (
-    <time dateTime={instant} title={instant}>
-      {longDate(instant)}
-    </time>
-  );
-}
+const DateOf = ({ instant }: { instant: string | null }) => (instant ? <When instant={instant} as="day" /> : <>–</>);
 
 function Fact({ name, children }: { name: string; children: ReactNode }) {
   return (
@@ -35,9 +28,7 @@ export function LifeTab({ slip }: { slip: Slip }) {
             <Fact name="Owner">{life.owner ?? "nobody"}</Fact>
             {life.due && (
               <Fact name="Goes live">
-                <time dateTime={life.due.at} title={life.due.at}>
-                  {shortDateTime(life.due.at)}
-                </time>
+                <When instant={life.due.at} />
                 {life.due.problem && <p className="notice bad">It did not: {life.due.problem}</p>}
               </Fact>
             )}
@@ -72,9 +63,9 @@ export function LifeTab({ slip }: { slip: Slip }) {
                 <strong>{version.name}</strong>
                 <span>{version.name.endsWith(".0") ? "live" : "working"}</span>
                 <span className={styles.name}>{version.author}</span>
-                <time dateTime={version.at} title={version.at} className="soft">
-                  {shortDateTime(version.at)}
-                </time>
+                <span className="soft">
+                  <When instant={version.at} />
+                </span>
                 {version.note && <p>{version.note}</p>}
               </li>
             ))}

@@ -1,7 +1,7 @@
 /** The slip: one place, with its why, who, rules and life. */
 import { useQuery } from "@tanstack/react-query";
 import { ExternalLink, FilePlus, PenLine, X } from "lucide-react";
-import type { Everybody, Slip as SlipData } from "../../contracts/answers.ts";
+import type { Slip as SlipData } from "../../contracts/answers.ts";
 import { get } from "../shared/api.ts";
 import { LifeTab } from "./LifeTab.tsx";
 import { RulesTab } from "./RulesTab.tsx";
@@ -15,7 +15,6 @@ interface Props {
   /** Column a *why* is asked for. */
   column: string | null;
   tab: string;
-  everybody: Everybody;
   onTab(tab: string, column?: string): void;
   onGo(place: string): void;
   onClose(): void;
@@ -24,11 +23,19 @@ interface Props {
 const KINDS = { site: "site", space: "space", page: "page", bulletin: "bulletin" };
 const STATES: Record<string, string> = { draft: "a draft", scheduled: "scheduled", archived: "archived", binned: "in the bin" };
 
-export function Slip({ id, column, tab, everybody, onTab, onGo, onClose }: Props) {
+export function Slip({ id, column, tab, onTab, onGo, onClose }: Props) {
   const { data: slip, error } = useQuery({ queryKey: ["slip", id], queryFn: () => get<SlipData>(`/api/places/${id}`) });
+  const keys = {
+    onKeyDown: (event: React.KeyboardEvent) => {
+      if (event.key === "Escape" && !event.defaultPrevented) onClose();
+    },
+  };
   if (error || !slip) {
     return (
-      <aside className={styles.slip} aria-label="Slip">
+      <aside className={styles.slip} aria-label="Slip" {...keys}>
+        <button type="button" className={styles.close} onClick={onClose} aria-label="Close the slip">
+          <X size={16} />
+        </button>
         <p className="soft">{error?.message ?? "Reading …"}</p>
       </aside>
     );
@@ -42,13 +49,13 @@ export function Slip({ id, column, tab, everybody, onTab, onGo, onClose }: Props
   const shown = tabs.some(({ key }) => key === tab) ? tab : "who";
   const state = STATES[slip.state];
   return (
-    <aside className={styles.slip} aria-label={`Slip of ${slip.title}`}>
+    <aside className={styles.slip} aria-label={`Slip of ${slip.title}`} {...keys}>
       <header>
         <p className={styles.trail}>{[...slip.path, state ? `${KINDS[slip.kind]}, ${state}` : KINDS[slip.kind]].join(" / ")}</p>
         <button type="button" className={styles.close} onClick={onClose} aria-label="Close the slip">
           <X size={16} />
         </button>
-        <h2>{slip.title}</h2>
+        <h2 dir="auto">{slip.title}</h2>
         <p className={styles.links}>
           {slip.address && (
             <a href={slip.address}>
@@ -70,7 +77,22 @@ export function Slip({ id, column, tab, everybody, onTab, onGo, onClose }: Props
       </header>
       <div role="tablist" aria-label="Parts of the slip" className={styles.tabs}>
         {tabs.map(({ key, name }) => (
-          <button key={key} type="button" role="tab" aria-selected={key === shown} onClick={() => onTab(key)}>
+          <button
+            key={key}
+            type="button"
+            role="tab"
+            aria-selected={key === shown}
+            tabIndex={key === shown ? 0 : -1}
+            onClick={() => onTab(key)}
+            onKeyDown={(event) => {
+              const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+              if (step === undefined) return;
+              event.preventDefault();
+              const next = (tabs.findIndex((it) => it.key === key) + step + tabs.length) % tabs.length;
+              onTab(tabs[next]?.key ?? key);
+              (event.currentTarget.parentElement?.children[next] as HTMLElement | undefined)?.focus();
+            }}
+          >
             {name}
           </button>
         ))}
@@ -78,7 +100,7 @@ export function Slip({ id, column, tab, everybody, onTab, onGo, onClose }: Props
       <div role="tabpanel" className={styles.panel}>
         {shown === "why" && column && <WhyTab place={id} column={column} onGo={onGo} />}
         {shown === "who" && <WhoTab slip={slip} onWhy={(key) => onTab("why", key)} />}
-        {shown === "rules" && <RulesTab slip={slip} everybody={everybody} />}
+        {shown === "rules" && <RulesTab slip={slip} />}
         {shown === "life" && <LifeTab slip={slip} />}
       </div>
     </aside>

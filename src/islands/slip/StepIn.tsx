@@ -1,5 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
+import { hasWords, LIMITS } from "../../core/words.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { post, queries } from "../shared/api.ts";
 import styles from "./slip.module.css";
@@ -14,8 +15,13 @@ export function StepIn({ id }: { id: string }) {
   return (
     <div className={styles.stepIn}>
       <p>You oversee this page; its text is closed to you. Stepping in opens it for an hour. The ledger and its owner learn of it.</p>
-      <TextField label="Reason" value={reason} onChange={setReason} />
-      <button type="button" className="button" disabled={reason.trim() === "" || step.isPending} onClick={() => step.mutate()}>
+      <TextField label="Reason" value={reason} onChange={setReason} most={LIMITS.note} />
+      <button
+        type="button"
+        className="button"
+        disabled={!hasWords(reason) || reason.length > LIMITS.note || step.isPending}
+        onClick={() => step.mutate()}
+      >
         Step in
       </button>
       {step.error && <p className="notice bad">{step.error.message}</p>}

@@ -3,6 +3,7 @@ import { Check, Minus } from "lucide-react";
 import { useState } from "react";
 import type { WhyAnswer } from "../../contracts/answers.ts";
 import type { Ability } from "../../core/access/abilities.ts";
+import { Told } from "../../ui/When.tsx";
 import { get } from "../shared/api.ts";
 import styles from "./slip.module.css";
 
@@ -33,14 +34,16 @@ export function WhyTab({ place, column, onGo }: { place: string; column: string;
         <span className="soft">{why.stands}</span>
       </p>
       <p className={styles.answer} data-has={has} role="status">
-        {why.answer}
+        <Told text={why.answer} />
       </p>
       {why.steps.length > 1 && (
         <>
           <h3>{has ? "Everything that gives it" : "Everything that stops it"}</h3>
           <ol className={styles.steps}>
             {why.steps.map((step, i) => (
-              <li key={i}>{step.text}</li>
+              <li key={i}>
+                <Told text={step.text} />
+              </li>
             ))}
           </ol>
         </>

@@ -1,8 +1,11 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { PublishSheet as Sheet } from "../../contracts/answers.ts";
+import type { PublishSheet as Sheet, WorkingPage } from "../../contracts/answers.ts";
+import type { PageState } from "../../core/access/document.ts";
+import { hasWords, LIMITS } from "../../core/words.ts";
+import { DateField } from "../../ui/DateField.tsx";
 import { TextField } from "../../ui/TextField.tsx";
-import { get, post } from "../shared/api.ts";
+import { get, post, remove } from "../shared/api.ts";
 import { RippleLines } from "../shared/RippleLines.tsx";
 import { sortRefusals } from "../shared/refusals.ts";
 import styles from "./writing.module.css";
@@ -10,10 +13,12 @@ import styles from "./writing.module.css";
 interface Props {
   id: string;
   version: string;
-  /** A draft can also be scheduled. */
-  isDraft: boolean;
+  /** A draft can also be scheduled, a scheduled one scheduled anew or not at all. */
+  state: PageState;
+  due: WorkingPage["due"];
   onPublished(version: string): void;
-  onScheduled(at: string): void;
+  /** Null: it goes live by itself no more. */
+  onScheduled(at: string | null): void;
   onClose(): void;
 }
 
@@ -54,8 +59,48 @@ function Readers({ sheet }: { sheet: Sheet }) {
   );
 }
 
+interface SchedulingProps extends Pick<Props, "id" | "due" | "onScheduled"> {
+  note: string;
+  off: boolean;
+}
+
+/** Letting a draft go live by itself: then, at another time, or no more. */
+function Scheduling({ id, due, note, off, onScheduled }: SchedulingProps) {
+  const [at, setAt] = useState(due?.at ?? "");
+  const schedule = useMutation({
+    mutationFn: () => post<{ at: string }>(`/api/pages/${id}/schedule`, { at, note }),
+    onSuccess: (answer) => onScheduled(answer.at),
+  });
+  const unschedule = useMutation({
+    mutationFn: () => remove(`/api/pages/${id}/schedule`),
+    onSuccess: () => onScheduled(null),
+  });
+  const problem = schedule.error ?? unschedule.error;
+  return (
+    <>
+      {problem && <p className="notice bad">{problem.message}</p>}
+      <div className="acts">
+        <DateField label="Publish at" as="moment" none="day and time" ahead value={at} onChange={setAt} />
+        <button
+          type="button"
+          className="button"
+          disabled={at === "" || at === due?.at || off || schedule.isPending}
+          onClick={() => schedule.mutate()}
+        >
+          {due ? "Schedule for then" : "Schedule instead"}
+        </button>
+        {due && (
+          <button type="button" className="button" disabled={unschedule.isPending} onClick={() => unschedule.mutate()}>
+            No longer by itself
+          </button>
+        )}
+      </div>
+    </>
+  );
+}
+
 /** Before a page goes live: who will be able to read it, the outside first, and which of its links they cannot follow. */
-export function PublishSheet({ id, version, isDraft, onPublished, onScheduled, onClose }: Props) {
+export function PublishSheet({ id, version, state, due, onPublished, onScheduled, onClose }: Props) {
   const [note, setNote] = useState("");
   const [reason, setReason] = useState("");
   const { data: sheet, error } = useQuery({
@@ -72,11 +117,6 @@ export function PublishSheet({ id, version, isDraft, onPublished, onScheduled, o
         ...(reason ? { reason } : {}),
       }),
     onSuccess: (answer) => onPublished(answer.version),
-  });
-  const [at, setAt] = useState("");
-  const schedule = useMutation({
-    mutationFn: () => post<{ at: string }>(`/api/pages/${id}/schedule`, { at: new Date(at).toISOString(), note }),
-    onSuccess: (answer) => onScheduled(answer.at),
   });
   if (error) return <p className="notice bad">{error.message}</p>;
   if (!sheet) return <p className="soft">Looking at who will read it …</p>;
@@ -98,26 +138,19 @@ export function PublishSheet({ id, version, isDraft, onPublished, onScheduled, o
           <RippleLines ripple={preview.ripple} />
         </details>
       )}
-      <TextField label="Note for the ledger" value={note} onChange={setNote} />
+      <TextField label="Note for the ledger" value={note} onChange={setNote} most={LIMITS.note} />
       {needsReason && (
         <>
           <p className="notice">{liftedByReason[0]?.message}</p>
-          <TextField label="Reason" value={reason} onChange={setReason} />
+          <TextField label="Reason" value={reason} onChange={setReason} most={LIMITS.note} />
         </>
       )}
-      {[publish.error, schedule.error].map(
-        (it) =>
-          it && (
-            <p key={it.message} className="notice bad">
-              {it.message}
-            </p>
-          ),
-      )}
+      {publish.error && <p className="notice bad">{publish.error.message}</p>}
       <div className="acts">
         <button
           type="button"
           className="button go"
-          disabled={stops.length > 0 || publish.isPending || (needsReason && !reason)}
+          disabled={stops.length > 0 || publish.isPending || (needsReason && !hasWords(reason))}
           onClick={() => publish.mutate()}
         >
           Publish now
@@ -126,24 +159,8 @@ export function PublishSheet({ id, version, isDraft, onPublished, onScheduled, o
           Not yet
         </button>
       </div>
-      {isDraft && (
-        <div className="acts">
-          <input
-            className="field"
-            type="datetime-local"
-            aria-label="Publish at, in your time zone"
-            value={at}
-            onChange={(event) => setAt(event.target.value)}
-          />
-          <button
-            type="button"
-            className="button"
-            disabled={at === "" || stops.length > 0 || schedule.isPending}
-            onClick={() => schedule.mutate()}
-          >
-            Schedule instead
-          </button>
-        </div>
+      {(state === "draft" || state === "scheduled") && (
+        <Scheduling id={id} due={due} note={note} off={stops.length > 0} onScheduled={onScheduled} />
       )}
     </section>
   );

@@ -1,3 +1,4 @@
+import { findWrapping } from "@tiptap/pm/transform";
 import type { Editor } from "@tiptap/react";
 import { useEditorState } from "@tiptap/react";
 import {
@@ -18,7 +19,7 @@ import {
 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { FoundPlace } from "../../contracts/answers.ts";
-import { useFound } from "../shared/useFound.ts";
+import { placeNote, useFound } from "../shared/useFound.ts";
 import styles from "./writing.module.css";
 
 /** Finds a page to link the selected words to; without a selection its title is put in. */
@@ -49,8 +50,13 @@ function LinkSearch({ editor, onDone }: { editor: Editor; onDone(): void }) {
         value={words}
         onChange={(event) => setWords(event.target.value)}
         onKeyDown={(event) => {
-          if (event.key === "Enter" && found[0]) link(found[0]);
-          if (event.key === "Escape") onDone();
+          if (event.key === "Enter") {
+            event.preventDefault();
+            if (found[0]) link(found[0]);
+          }
+          if (event.key !== "Escape") return;
+          onDone();
+          editor.commands.focus();
         }}
       />
       <ul>
@@ -58,13 +64,21 @@ function LinkSearch({ editor, onDone }: { editor: Editor; onDone(): void }) {
           <li key={page.id}>
             <button type="button" onClick={() => link(page)}>
               <span>{page.title}</span>
-              <small>{page.state === "live" ? page.space : `${page.space}, ${page.state}`}</small>
+              <small>{placeNote(page)}</small>
             </button>
           </li>
         ))}
       </ul>
     </div>
   );
+}
+
+/** Whether a callout can be put around what is chosen: it holds paragraphs only. */
+function canWrap(editor: Editor): boolean {
+  const { $from, $to } = editor.state.selection;
+  const range = $from.blockRange($to);
+  const { callout } = editor.schema.nodes;
+  return range !== null && callout !== undefined && findWrapping(range, callout) !== null;
 }
 
 export function Toolbar({ editor }: { editor: Editor }) {
@@ -83,27 +97,48 @@ export function Toolbar({ editor }: { editor: Editor }) {
       block: it.isActive("codeBlock"),
       callout: it.isActive("callout"),
       link: it.isActive("link"),
+      may: {
+        bold: it.can().toggleBold(),
+        italic: it.can().toggleItalic(),
+        code: it.can().toggleCode(),
+        heading: it.can().toggleHeading({ level: 1 }),
+        bullets: it.can().toggleBulletList(),
+        numbers: it.can().toggleOrderedList(),
+        quote: it.can().toggleBlockquote(),
+        block: it.can().toggleCodeBlock(),
+        callout: it.isActive("callout") || canWrap(it),
+        table: it.can().insertTable(),
+        link: it.can().setMark("link"),
+      },
       undo: it.can().undo(),
       redo: it.can().redo(),
     }),
   });
+  const { may } = active;
   const run = () => editor.chain().focus();
   const tools = [
-    { name: "Heading", icon: Heading1, on: active.h1, act: () => run().toggleHeading({ level: 1 }).run() },
-    { name: "Smaller heading", icon: Heading2, on: active.h2, act: () => run().toggleHeading({ level: 2 }).run() },
-    { name: "Bold", icon: Bold, on: active.bold, act: () => run().toggleBold().run() },
-    { name: "Italic", icon: Italic, on: active.italic, act: () => run().toggleItalic().run() },
-    { name: "Code", icon: Code, on: active.code, act: () => run().toggleCode().run() },
-    { name: "List", icon: List, on: active.bullets, act: () => run().toggleBulletList().run() },
-    { name: "Numbered list", icon: ListOrdered, on: active.numbers, act: () => run().toggleOrderedList().run() },
-    { name: "Quotation", icon: MessageSquareQuote, on: active.quote, act: () => run().toggleBlockquote().run() },
-    { name: "Code block", icon: SquareCode, on: active.block, act: () => run().toggleCodeBlock().run() },
-    { name: "Callout", icon: TriangleAlert, on: active.callout, act: () => run().toggleWrap("callout").run() },
-    { name: "Table", icon: Table, on: false, act: () => run().insertTable({ rows: 3, cols: 3, withHeaderRow: true }).run() },
+    { name: "Heading", off: !may.heading, icon: Heading1, on: active.h1, act: () => run().toggleHeading({ level: 1 }).run() },
+    { name: "Smaller heading", off: !may.heading, icon: Heading2, on: active.h2, act: () => run().toggleHeading({ level: 2 }).run() },
+    { name: "Bold", off: !may.bold, icon: Bold, on: active.bold, act: () => run().toggleBold().run() },
+    { name: "Italic", off: !may.italic, icon: Italic, on: active.italic, act: () => run().toggleItalic().run() },
+    { name: "Code", off: !may.code, icon: Code, on: active.code, act: () => run().toggleCode().run() },
+    { name: "List", off: !may.bullets, icon: List, on: active.bullets, act: () => run().toggleBulletList().run() },
+    { name: "Numbered list", off: !may.numbers, icon: ListOrdered, on: active.numbers, act: () => run().toggleOrderedList().run() },
+    { name: "Quotation", off: !may.quote, icon: MessageSquareQuote, on: active.quote, act: () => run().toggleBlockquote().run() },
+    { name: "Code block", off: !may.block, icon: SquareCode, on: active.block, act: () => run().toggleCodeBlock().run() },
+    { name: "Callout", off: !may.callout, icon: TriangleAlert, on: active.callout, act: () => run().toggleWrap("callout").run() },
+    {
+      name: "Table",
+      off: !may.table,
+      icon: Table,
+      on: false,
+      act: () => run().insertTable({ rows: 3, cols: 3, withHeaderRow: true }).run(),
+    },
     {
       name: "Link to a page",
       icon: Link2,
       on: active.link || linking,
+      off: !active.link && !may.link,
       act: () => (active.link ? run().extendMarkRange("link").unsetMark("link").run() : setLinking(!linking)),
     },
     { name: "Undo", icon: Undo2, on: false, off: !active.undo, act: () => run().undo().run() },

@@ -2,14 +2,17 @@
 import { QueryClientProvider, useQuery } from "@tanstack/react-query";
 import { EditorContent } from "@tiptap/react";
 import type { WorkingPage } from "../../contracts/answers.ts";
+import { LIMITS } from "../../core/words.ts";
+import { Remaining } from "../../ui/TextField.tsx";
 import { get, queries } from "../shared/api.ts";
+import { browserWords, openTabs, tabName } from "./browserWords.ts";
 import { Side } from "./Side.tsx";
 import { Toolbar } from "./Toolbar.tsx";
-import { useWords } from "./useWords.ts";
+import { type Opened, useWords } from "./useWords.ts";
 import styles from "./writing.module.css";
 
-function Desk({ page }: { page: WorkingPage }) {
-  const writing = useWords(page);
+function Desk({ opened }: { opened: Opened }) {
+  const writing = useWords(opened);
   if (!writing.editor) return null;
   return (
     <div className={styles.view}>
@@ -20,30 +23,34 @@ function Desk({ page }: { page: WorkingPage }) {
             className={styles.title}
             aria-label="Title"
             rows={1}
+            dir="auto"
             value={writing.title}
             onChange={(event) => writing.setTitle(event.target.value)}
           />
+          <Remaining value={writing.title} most={LIMITS.title} />
           <EditorContent editor={writing.editor} />
         </div>
       </div>
-      <Side page={page} writing={writing} />
+      <Side page={opened.page} writing={writing} />
     </div>
   );
 }
 
-function View({ id }: { id: string }) {
-  const { data, error } = useQuery({
-    queryKey: ["working", id],
-    queryFn: () => get<WorkingPage>(`/api/pages/${id}`),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
-  return data ? <Desk page={data} /> : <p className="message">{error?.message ?? "Opening …"}</p>;
+/** Opens the page together with what this browser keeps of it, for this person. */
+async function openPage(id: string, me: string): Promise<Opened> {
+  const [page, tab] = await Promise.all([get<WorkingPage>(`/api/pages/${id}`), tabName()]);
+  return { page, store: browserWords(me, id, tab), open: await openTabs() };
 }
 
-export default function WritingView({ id }: { id: string }) {
+function View({ id, me }: { id: string; me: string }) {
+  const { data, error } = useQuery({ queryKey: ["working", id], queryFn: () => openPage(id, me), staleTime: Number.POSITIVE_INFINITY });
+  return data ? <Desk opened={data} /> : <p className="message">{error?.message ?? "Opening …"}</p>;
+}
+
+export default function WritingView({ id, me }: { id: string; me: string }) {
   return (
     <QueryClientProvider client={queries}>
-      <View id={id} />
+      <View id={id} me={me} />
     </QueryClientProvider>
   );
 }

@@ -1,17 +1,25 @@
-/** What the editor knows: the nodes and marks of a page body (core/content/body.ts), and nothing else. */
-import { Mark, mergeAttributes, Node } from "@tiptap/core";
-import { TableKit } from "@tiptap/extension-table";
-import { UniqueID } from "@tiptap/extension-unique-id";
+/** What the editor knows: the nodes and marks of a page body (core/content/schema.ts), and nothing else. */
+import { Extension, type Extensions, Mark, mergeAttributes, Node } from "@tiptap/core";
+import { TableCell, TableHeader, TableKit } from "@tiptap/extension-table";
 import StarterKit from "@tiptap/starter-kit";
+import { NODES, readAddress } from "../../core/content/schema.ts";
+import { blockIds } from "./blockIds.ts";
+
+/** Where a link found in HTML leads: to a page by its id, or to an address; nowhere if it may not. */
+export function targetOf(link: Pick<HTMLElement, "getAttribute">, origin: string): { page: string } | { href: string } | null {
+  const page = link.getAttribute("data-page");
+  return page ? { page } : readAddress(link.getAttribute("href") ?? "", origin);
+}
 
 /** A link to a page by its id, or to an address. */
-const Link = Mark.create({
-  name: "link",
-  inclusive: false,
-  addAttributes: () => ({ page: { default: null }, href: { default: null } }),
-  parseHTML: () => [{ tag: "a[href]" }],
-  renderHTML: ({ HTMLAttributes: { page, href } }) => ["a", page ? { "data-page": page, href: "#" } : { href, rel: "noreferrer" }, 0],
-});
+const link = (origin: string) =>
+  Mark.create({
+    name: "link",
+    inclusive: false,
+    addAttributes: () => ({ page: { default: null, parseHTML: () => null }, href: { default: null, parseHTML: () => null } }),
+    parseHTML: () => [{ tag: "a[href]", getAttrs: (element) => targetOf(element, origin) ?? false }],
+    renderHTML: ({ HTMLAttributes: { page, href } }) => ["a", page ? { "data-page": page, href: "#" } : { href, rel: "noreferrer" }, 0],
+  });
 
 const Callout = Node.create({
   name: "callout",
@@ -23,10 +31,48 @@ const Callout = Node.create({
   renderHTML: ({ HTMLAttributes }) => ["aside", mergeAttributes(HTMLAttributes, { class: "callout" }), 0],
 });
 
-export const extensions = [
-  StarterKit.configure({ link: false, underline: false, heading: { levels: [1, 2, 3] } }),
-  TableKit.configure({ table: { resizable: false } }),
-  UniqueID.configure({ attributeName: "id", types: ["paragraph", "heading", "codeBlock", "blockquote", "callout"] }),
-  Link,
+// The page's policy forbids styles on elements: which side the words of a cell stand on is told by an attribute.
+const align = {
+  default: null,
+  parseHTML: (element: HTMLElement) =>
+    NODES.get("tableCell")?.attrs.align?.read(element.dataset.align ?? (element.style.textAlign || element.getAttribute("align"))) ?? null,
+  renderHTML: ({ align: side }: Record<string, unknown>) => (side ? { "data-align": side } : {}),
+};
+
+/** Attributes of every block that the editor keeps and does not show. */
+const Kept = Extension.create({
+  name: "kept",
+  addGlobalAttributes: () => [
+    {
+      types: [...NODES].flatMap(([type, { attrs }]) => ("id" in attrs ? [type] : [])),
+      attributes: {
+        id: {
+          default: null,
+          parseHTML: (element: HTMLElement) => element.getAttribute("data-id"),
+          renderHTML: ({ id }: Record<string, unknown>) => (id ? { "data-id": id } : {}),
+        },
+      },
+    },
+  ],
+});
+
+/** The schema of the editor, on a site with this address. */
+export const schemaExtensions = (origin: string): Extensions => [
+  StarterKit.configure({ link: false, underline: false, heading: { levels: [1, 2, 3, 4] } }),
+  TableKit.configure({ table: { resizable: false }, tableCell: false, tableHeader: false }),
+  TableCell.extend({
+    addAttributes() {
+      return { ...this.parent?.(), align };
+    },
+  }),
+  TableHeader.extend({
+    addAttributes() {
+      return { ...this.parent?.(), align };
+    },
+  }),
+  Kept,
+  link(origin),
   Callout,
 ];
+
+export const extensions = (origin: string): Extensions => [...schemaExtensions(origin), blockIds];

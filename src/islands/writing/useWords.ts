@@ -1,118 +1,206 @@
-/** The words being written: what to begin with, keeping them, saving them as versions, and what to do with somebody else's. */
+/** The words being written: the editor, what is kept of them and how, saving them as versions, and somebody else's. */
 import { type Editor, useEditor } from "@tiptap/react";
-import { useEffect, useMemo, useState } from "react";
-import type { WorkingPage } from "../../contracts/answers.ts";
-import type { PageBody } from "../../core/content/body.ts";
-import { type ApiError, post } from "../shared/api.ts";
+import { useEffect, useMemo, useReducer, useState } from "react";
+import type { KeptWords, WorkingPage } from "../../contracts/answers.ts";
+import { BODY_LIMITS, overLimits, type PageBody } from "../../core/content/body.ts";
+import { hasWords, LIMITS } from "../../core/words.ts";
+import { get } from "../shared/api.ts";
+import { type BrowserWords, browserClock } from "./browserWords.ts";
 import { extensions } from "./extensions.ts";
-import { forgetWords, keeper, type Words, wordsInBrowser } from "./keeping.ts";
+import { beginning, Keeper, type Words } from "./keeping.ts";
+import { bringMarkdown, pastingExtension } from "./pasting.ts";
+import { wordsServer } from "./wordsServer.ts";
 
-/** A version somebody else saved meanwhile. */
-export interface Theirs {
-  version: string;
-  by: string;
-  title: string;
-  body: PageBody;
+/** What there is to write on: the page, and what this browser keeps. */
+export interface Opened {
+  page: WorkingPage;
+  store: BrowserWords;
+  /** Names of the tabs that are open in this browser. */
+  open: ReadonlySet<string>;
 }
 
 export interface Writing {
   editor: Editor | null;
   title: string;
   setTitle(title: string): void;
-  /** Version these words stand on, as "2.1". */
-  base: string;
-  /** Where the words are kept, in a sentence. */
-  kept: string;
-  dirty: boolean;
-  problem: string;
-  theirs: Theirs | null;
-  /** Saves a version; its number, or null if it could not be saved (then `problem` says why). */
-  save(note: string, on?: string): Promise<string | null>;
+  keeper: Keeper;
+  /** Other words of one's own on this page that no version has. */
+  others: KeptWords[];
+  /** Why saving is off, in a sentence; empty where it is not. */
+  off: string;
+  /** What a paste left out or is bringing in. */
+  pasted: string;
+  save(note: string): Promise<string | null>;
+  saveOver(note: string): Promise<string | null>;
   /** Makes both versions: mine first, then theirs on top of it, to go on from. */
   goOnFromTheirs(note: string): Promise<void>;
+  take(other: KeptWords): void;
+  throwAway(other: KeptWords): void;
   published(version: string): void;
-  /** Says something where it is said where the words are kept. */
-  tell(note: string): void;
 }
 
-/** What to begin with: words typed and not saved, if there are any, else the newest version. */
-function startOf(page: WorkingPage): Words & { broughtBack: boolean } {
-  const kept = wordsInBrowser(page.id) ?? page.buffer;
-  if (kept && JSON.stringify(kept.body) !== JSON.stringify(page.body)) return { ...kept, broughtBack: true };
-  return { title: page.title, body: page.body, base: page.version, broughtBack: false };
+/** Up to this size a text is kept with every key; a larger one when typing pauses, or the page is left. */
+const LARGE = 60_000;
+const PAUSE_OF_LARGE = 400;
+
+interface Size {
+  nodes: number;
+  text: number;
+  depth: number;
 }
 
-export function useWords(page: WorkingPage): Writing {
-  const start = useMemo(() => startOf(page), [page]);
-  const [title, putTitle] = useState(start.title);
-  const [base, setBase] = useState(start.base);
-  const [kept, setKept] = useState(start.broughtBack ? "Words you had not saved were brought back" : "");
-  const [dirty, setDirty] = useState(start.broughtBack);
-  const [problem, setProblem] = useState("");
-  const [theirs, setTheirs] = useState<Theirs | null>(null);
-  const [changes, setChanges] = useState(0);
-  const keep = useMemo(() => keeper(page.id, setKept), [page.id]);
+function sizeOf(editor: Editor): Size {
+  const size = { nodes: 0, text: 0, depth: 0 };
+  const { doc } = editor.state;
+  doc.descendants((node, pos) => {
+    size.nodes++;
+    size.text += node.text?.length ?? 0;
+    if (node.isTextblock) size.depth = Math.max(size.depth, doc.resolve(pos).depth + 2);
+  });
+  return size;
+}
+
+function reasonOff(title: string, size: Size): string {
+  if (!hasWords(title)) return "Saving is off: the page needs a title.";
+  if (title.length > LIMITS.title)
+    return `Saving is off: the title is ${title.length - LIMITS.title} characters too long (at most ${LIMITS.title}).`;
+  const [over] = overLimits(size);
+  if (over) return `Saving is off: the text ${over}.`;
+  return size.depth > BODY_LIMITS.depth ? `Saving is off: something is nested deeper than ${BODY_LIMITS.depth}.` : "";
+}
+
+const bodyOf = (editor: Editor): PageBody => ({ schema: 1, content: (editor.getJSON().content ?? []) as PageBody["content"] });
+
+/** Tells the keeper what is typed: at once, or for a large text when typing pauses. */
+function useTyped(keeper: Keeper) {
+  const waiting = useMemo(() => ({ read: null as (() => Omit<Words, "base">) | null, timer: 0 }), []);
+  const flush = () => {
+    clearTimeout(waiting.timer);
+    const { read } = waiting;
+    waiting.read = null;
+    if (read) keeper.typed(read());
+  };
+  useEffect(() => {
+    window.addEventListener("pagehide", flush);
+    document.addEventListener("visibilitychange", flush);
+    const online = () => keeper.online();
+    window.addEventListener("online", online);
+    return () => {
+      flush();
+      window.removeEventListener("pagehide", flush);
+      document.removeEventListener("visibilitychange", flush);
+      window.removeEventListener("online", online);
+      keeper.stop();
+    };
+  }, [keeper]);
+  return {
+    flush,
+    typed(read: () => Omit<Words, "base">, isLarge: boolean) {
+      waiting.read = read;
+      if (!isLarge) return flush();
+      clearTimeout(waiting.timer);
+      waiting.timer = window.setTimeout(flush, PAUSE_OF_LARGE);
+    },
+  };
+}
+
+const titleOf = (page: string): Promise<string | null> =>
+  get<{ title: string }>(`/api/places/${page}`).then(
+    (it) => it.title,
+    () => null,
+  );
+
+/** The editor of a text, how large the text is, and what a paste has to say. */
+function useWordEditor(body: PageBody, onTyped: (read: () => PageBody, isLarge: boolean) => void) {
+  const [size, setSize] = useState<Size>({ nodes: 0, text: 0, depth: 0 });
+  const [pasted, setPasted] = useState("");
   const editor = useEditor({
-    extensions,
+    extensions: useMemo(() => {
+      const { origin } = window.location;
+      return [...extensions(origin), pastingExtension({ origin, say: setPasted, titleOf })];
+    }, []),
     // The page's policy forbids styles that scripts bring along; ours are in writing.module.css.
     injectCSS: false,
-    content: { type: "doc", content: start.body.content },
-    editorProps: { attributes: { "aria-label": "Text of the page", class: "prose" } },
-    onUpdate: ({ transaction }) => transaction.docChanged && !transaction.getMeta("__uniqueIDTransaction") && setChanges((it) => it + 1),
+    content: { type: "doc", content: body.content },
+    editorProps: {
+      attributes: { "aria-label": "Text of the page", class: "prose", role: "textbox", "aria-multiline": "true", "data-home": "" },
+    },
+    onCreate: ({ editor: it }) => {
+      setSize(sizeOf(it));
+      void bringMarkdown();
+    },
+    onUpdate: ({ editor: it, transaction }) => {
+      if (!transaction.docChanged) return;
+      onTyped(() => bodyOf(it), it.state.doc.content.size > LARGE);
+      setSize(sizeOf(it));
+    },
   });
-  const bodyNow = (): PageBody => ({ schema: 1, content: (editor?.getJSON().content ?? []) as PageBody["content"] });
+  return { editor, size, pasted, measure: () => editor && setSize(sizeOf(editor)) };
+}
 
-  useEffect(() => {
-    if (changes === 0) return;
-    setDirty(true);
-    keep.keep({ title, body: bodyNow(), base });
-  }, [changes]);
-  useEffect(() => () => keep.stop(), [keep]);
-
-  const send = async (words: Omit<Words, "base">, on: string, note: string): Promise<string | null> => {
-    keep.stop();
-    setProblem("");
-    try {
-      const { version } = await post<{ version: string }>(`/api/pages/${page.id}`, { ...words, base: on, note });
-      forgetWords(page.id);
-      setBase(version);
-      setDirty(false);
-      setTheirs(null);
-      setKept(`Saved as version ${version}`);
-      return version;
-    } catch (error) {
-      const trouble = error as ApiError;
-      if (trouble.code === "changedMeanwhile") setTheirs(trouble.details as Theirs);
-      setProblem(trouble.message);
-      return null;
-    }
+export function useWords({ page, store, open }: Opened): Writing {
+  const [, again] = useReducer((it: number) => it + 1, 0);
+  const server = useMemo(() => wordsServer(page.id), [page.id]);
+  const start = useMemo(() => {
+    const newest = { title: page.title, body: page.body, base: page.version };
+    return beginning(newest, store.tab, store.list(), page.buffers, (tab) => open.has(tab));
+  }, [page, store, open]);
+  const keeper = useMemo(() => new Keeper(start, store, server, browserClock, again), [start, store, server]);
+  const [others, setOthers] = useState(start.others);
+  const [title, putTitle] = useState(start.words.title);
+  const { typed, flush } = useTyped(keeper);
+  const latest = useMemo(() => ({ title: start.words.title }), [start]);
+  const { editor, size, pasted, measure } = useWordEditor(start.words.body, (read, isLarge) =>
+    typed(() => ({ title: latest.title, body: read() }), isLarge),
+  );
+  const put = (words: { title: string; body: PageBody }) => {
+    latest.title = words.title;
+    putTitle(words.title);
+    editor?.commands.setContent({ type: "doc", content: words.body.content }, { emitUpdate: false });
+    measure();
   };
-  const save = (note: string, on = base) => send({ title, body: bodyNow() }, on, note);
-
+  const save = (note: string, on?: string) => {
+    flush();
+    return keeper.save(note, on);
+  };
   return {
     editor,
     title,
-    base,
-    kept,
-    dirty,
-    problem,
-    theirs,
-    save,
+    keeper,
+    others,
+    pasted,
+    off: reasonOff(title, size),
+    save: (note) => save(note),
+    saveOver: (note) => save(note, keeper.theirs?.version),
     setTitle: (text) => {
-      putTitle(text.replaceAll("\n", " "));
-      setChanges((it) => it + 1);
+      latest.title = text.replaceAll("\n", " ");
+      putTitle(latest.title);
+      if (editor) typed(() => ({ title: latest.title, body: bodyOf(editor) }), false);
     },
     goOnFromTheirs: async (note) => {
-      if (!theirs) return;
-      const mine = await save(note, theirs.version);
-      if (!mine || !(await send({ title: theirs.title, body: theirs.body }, mine, `Continued from version ${theirs.version}.`))) return;
-      putTitle(theirs.title);
-      editor?.commands.setContent({ type: "doc", content: theirs.body.content }, { emitUpdate: false });
+      const { theirs } = keeper;
+      if (!theirs || !editor) return;
+      // Nothing can be typed between the two versions.
+      editor.setEditable(false);
+      try {
+        const mine = await save(note, theirs.version);
+        if (!mine || keeper.dirty) return;
+        const version = await keeper.saveOther({ ...theirs, base: mine }, `Continued from version ${theirs.version}.`);
+        if (version) put(theirs);
+      } finally {
+        editor.setEditable(true);
+      }
     },
-    tell: setKept,
-    published: (version) => {
-      setBase(version);
-      setKept(`Published as version ${version}`);
+    take: (other) => {
+      flush();
+      const parked = keeper.swap(other, `${store.tab}-${Date.now().toString(36)}`);
+      setOthers([...others.filter((it) => it !== other), ...(parked ? [parked] : [])]);
+      put(other);
     },
+    throwAway: (other) => {
+      setOthers(others.filter((it) => it !== other));
+      void keeper.throwAway(other);
+    },
+    published: (version) => keeper.rebase(version),
   };
 }

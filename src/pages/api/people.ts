@@ -1,5 +1,5 @@
-import { NoQuery } from "../../contracts/requests.ts";
+import { PeopleQuery } from "../../contracts/requests.ts";
 import { endpoint } from "../../server/http/endpoint.ts";
-import { readEverybody } from "../../server/services/grid.ts";
+import { findPeople } from "../../server/services/people.ts";
 
-export const GET = endpoint({ policy: "member", query: NoQuery, handle: () => readEverybody() });
+export const GET = endpoint({ policy: "member", query: PeopleQuery, handle: ({ query }) => findPeople(query.q ?? "") });

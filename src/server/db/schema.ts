@@ -265,9 +265,12 @@ export const buffers = pgTable(
     body: jsonb("body").$type<PageBody>().notNull(),
     /** Version it was written on, as "2.1". */
     base: text("base").notNull(),
+    /** The tab it is typed in, and the number of its last change there. */
+    tab: text("tab").notNull().default("before"),
+    rev: bigint("rev", { mode: "number" }).notNull().default(0),
     at: instant("at").notNull(),
   },
-  (t) => [primaryKey({ columns: [t.placeId, t.personId] })],
+  (t) => [primaryKey({ columns: [t.placeId, t.personId, t.tab] })],
 );
 
 export const viewCounts = pgTable(

@@ -76,6 +76,17 @@ function checkPolicy(policy: Policy, { locals }: APIContext): void {
   if (policy === "member" && locals.me.kind !== "member") throw refused("This is for members.");
 }
 
+/** Refuses what a page asks that was made for somebody else than who is signed in by now. */
+function checkSamePerson({ request, locals }: APIContext): void {
+  const made = request.headers.get("tesoro-for");
+  if (!made || !locals.me || made === locals.me.id) return;
+  throw new Trouble(
+    409,
+    "otherPerson",
+    `On this browser ${locals.me.name} is signed in now; this page was opened by somebody else. Nothing was done, and what you typed is kept. Sign in again as yourself to go on.`,
+  );
+}
+
 /** A change must come from a page of this site: of the address it is known by, or of the host the request names. */
 export function checkOrigin(request: Request): void {
   if (request.method === "GET" || request.method === "HEAD") return;
@@ -118,6 +129,7 @@ export function endpoint<B extends object = object, Q extends object = object>(d
     try {
       checkOrigin(context.request);
       checkPolicy(declaration.policy, context);
+      checkSamePerson(context);
       const { query, body } = await readCall(declaration, context, "strict");
       const me = context.locals.me?.id ?? null;
       const answer = await declaration.handle({ body, query, me, params: context.params, context });

@@ -1,7 +1,7 @@
 /** What the reader pages have in common: who looks, and one answer for hidden and missing. */
 import type { AstroGlobal } from "astro";
-import { idInAddress } from "../services/addresses.ts";
-import { type Reader, readEyes } from "../services/eyes.ts";
+import { idInAddress } from "../../core/content/schema.ts";
+import { type Edge, type Reader, readEyes } from "../services/eyes.ts";
 import { countView, type ReaderPage, readReaderPage } from "../services/reading.ts";
 import { Trouble } from "./trouble.ts";
 
@@ -19,8 +19,8 @@ export async function orNotThere<T>(astro: AstroGlobal, read: () => Promise<T>):
 export const readerOf = (astro: AstroGlobal): Reader => ({ me: astro.locals.me?.id ?? null, eyes: astro.params.eyes ?? null });
 
 /** The edge a walk keeps where it comes to nothing; none for those who may not walk here. */
-export async function edgeOf(astro: AstroGlobal): Promise<{ eyes: string | null; prefix: string }> {
-  return (await orNotThere(astro, () => readEyes(readerOf(astro)))) ?? { eyes: null, prefix: "" };
+export async function edgeOf(astro: AstroGlobal): Promise<Edge> {
+  return (await orNotThere(astro, () => readEyes(readerOf(astro)))) ?? { eyes: null, prefix: "", partial: false };
 }
 
 /** The page an address names, counted as one view unless it is walked through other eyes. */

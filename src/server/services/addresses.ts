@@ -13,9 +13,6 @@ export const slugOf = (title: string): string =>
     .replace(/^-+|-+$/g, "")
     .slice(0, 60) || "page";
 
-/** The id at the end of an address: ids hold no hyphen. */
-export const idInAddress = (segment: string): string => segment.slice(segment.lastIndexOf("-") + 1);
-
 export async function spaceSlugs(tx: Tx): Promise<Map<string, string>> {
   const rows = await tx.select({ id: spaces.placeId, slug: spaces.slug }).from(spaces);
   return new Map(rows.map(({ id, slug }) => [id, slug]));

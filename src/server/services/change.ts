@@ -59,11 +59,26 @@ function maySeeEntry(access: Access, me: CompiledSubject, entry: { maker: string
 }
 
 /** Says what does not fit any more, and which entry of the ledger, by whom, came in between. */
-async function describeConflicts(tx: Tx, access: Access, me: CompiledSubject, conflicts: readonly EditConflict[]) {
+async function describeConflicts(
+  tx: Tx,
+  access: Access,
+  me: CompiledSubject,
+  { edits, conflicts }: { edits: readonly Edit[]; conflicts: readonly EditConflict[] },
+) {
   const names = namesFor(access, me);
   const told = conflicts.map(async ({ edit, message }) => {
     const id = placeOfEdit(edit);
-    if (id === null) return { place: null, title: "people, groups and pledges", message };
+    const at = edits.indexOf(edit);
+    // What fits by itself contradicts another edit of the same change: nobody has changed anything.
+    if (update(access.index, [edit]).ok)
+      return {
+        at,
+        place: id,
+        title: id === null ? "" : names.place(id),
+        message: "contradicts something else in the same change",
+        own: true,
+      };
+    if (id === null) return { at, place: null, title: "people, groups and pledges", message, own: false };
     const [last] = await tx
       .select()
       .from(ledger)
@@ -71,7 +86,7 @@ async function describeConflicts(tx: Tx, access: Access, me: CompiledSubject, co
       .orderBy(desc(ledger.seq))
       .limit(1);
     const by = last?.maker && maySeeEntry(access, me, last) ? ` (entry ${last.seq}, by ${names.person(last.maker)})` : "";
-    return { place: id, title: names.place(id), message: `${message}${by}` };
+    return { at, place: id, title: names.place(id), message: `${message}${by}`, own: false };
   });
   return Promise.all(told);
 }
@@ -87,9 +102,12 @@ async function planChange(tx: Tx, order: Pick<ChangeOrder, "maker" | "edits" | "
   checkSeen(access, me, edits);
   const updated = update(access.index, edits);
   if (!updated.ok) {
-    const conflicts = await describeConflicts(tx, access, me, updated.conflicts);
+    const conflicts = await describeConflicts(tx, access, me, { edits, conflicts: updated.conflicts });
+    const told = conflicts.map((it) => `${it.title}: ${it.message}`).join("; ");
     throw changedMeanwhile(
-      `Somebody changed this meanwhile: ${conflicts.map((it) => `${it.title}: ${it.message}`).join("; ")}. What you prepared is kept.`,
+      conflicts.every((it) => it.own)
+        ? `This does not fit together: ${told}. What you prepared is kept.`
+        : `Somebody changed this meanwhile: ${told}. What you prepared is kept.`,
       conflicts,
     );
   }

@@ -35,6 +35,8 @@ export interface Eyes {
   spaces: Pick<typeof spaces.$inferSelect, "placeId" | "slug" | "purpose" | "landingId">[];
   slugs: Map<string, string>;
   prefix: string;
+  /** Whether the viewer reads more than the looker may be shown: a walk says so. */
+  partial: boolean;
 }
 
 /** Whether somebody oversees any place, or admits people to one. */
@@ -65,18 +67,31 @@ export async function openEyes(tx: Tx, reader: Reader): Promise<Eyes> {
   const common = { access, looker, spaces: rows, slugs };
   if (reader.eyes === null) {
     const steps = await openStepIns(tx, reader.me, access.at);
-    return { ...common, viewer: looker, walking: false, steps, prefix: "" };
+    return { ...common, viewer: looker, walking: false, steps, prefix: "", partial: false };
   }
   const viewer = subjectOf(access.index, reader.eyes === "public" ? { public: true } : { person: reader.eyes });
-  if (!viewer || looker.class !== "members" || !administersAnything(access, looker)) throw notThere();
-  return { ...common, viewer, walking: true, steps: [], prefix: `/eyes/${reader.eyes}` };
+  // What the public sees, every member could see signed out; of anybody else only what the looker keeps is theirs to know.
+  const may = looker.class === "members" && (reader.eyes === "public" || administersAnything(access, looker));
+  if (!viewer || !may) throw notThere();
+  return { ...common, viewer, walking: true, steps: [], prefix: `/eyes/${reader.eyes}`, partial: leavesOut(access, viewer, looker) };
+}
+
+const isPublic = (viewer: CompiledSubject): boolean => viewer.person === null && viewer.pass === null;
+
+/** Whether there is anything the viewer reads that the looker may not be shown. */
+function leavesOut({ index, at }: Access, viewer: CompiledSubject, looker: CompiledSubject): boolean {
+  if (isPublic(viewer)) return false;
+  return index.blocks.some((block) => {
+    const known = [...cellsInBlock(index, block, looker.at, at)];
+    return [...cellsInBlock(index, block, viewer.at, at)].some(({ cell }, i) => (cell & READ) !== 0 && !tellsOfOthers(known[i]?.cell ?? 0));
+  });
 }
 
 /** Whether the viewer reads a place, as far as the looker may know: what the looker may neither admit to nor oversee stays out of a walk. */
 export function isOpen(eyes: Eyes, place: CompiledPlace): boolean {
   const { access, viewer, looker, walking } = eyes;
   if (!mayRead(access, viewer, place)) return eyes.steps.length > 0 && opensByStepIn(access.index, eyes.steps, viewer, place, access.at);
-  return !walking || mayKnowOthers(access, looker, place);
+  return !walking || isPublic(viewer) || mayKnowOthers(access, looker, place);
 }
 
 /** Of each block the live places that are open, without looking at each: they share rows. Own drafts and passes are not live places. */
@@ -84,7 +99,7 @@ export function openLive(eyes: Eyes, block: number): (readonly number[])[] {
   const { index, at } = eyes.access;
   const whole = index.blocks[block];
   if (!whole) return [];
-  const known = eyes.walking ? [...cellsInBlock(index, whole, eyes.looker.at, at)] : null;
+  const known = eyes.walking && !isPublic(eyes.viewer) ? [...cellsInBlock(index, whole, eyes.looker.at, at)] : null;
   return [...cellsInBlock(index, whole, eyes.viewer.at, at)].flatMap(({ row, cell }, i) => {
     const isLive = !row.example.unpublished && row.example.place.state === "live";
     return isLive && cell & READ && (known === null || tellsOfOthers(known[i]?.cell ?? 0)) ? [row.places] : [];
@@ -101,10 +116,23 @@ export const linkTo = (eyes: Eyes, place: CompiledPlace): ReaderLink => ({
 export const eyesName = (viewer: CompiledSubject): string =>
   viewer.person ? `${viewer.person.name}, ${viewer.person.kind}` : "the public";
 
+/** What the edge round a walked page says. */
+export interface Edge {
+  eyes: string | null;
+  prefix: string;
+  partial: boolean;
+}
+
+export const edgeOf = (eyes: Eyes): Edge => ({
+  eyes: eyes.walking ? eyesName(eyes.viewer) : null,
+  prefix: eyes.prefix,
+  partial: eyes.partial,
+});
+
 /** Whose eyes a walk looks through, for the edge around pages that are not there for them. */
-export async function readEyes(reader: Reader): Promise<{ eyes: string | null; prefix: string }> {
+export async function readEyes(reader: Reader): Promise<Edge> {
   return inSnapshot(async (tx) => {
     const eyes = await openEyes(tx, reader);
-    return { eyes: eyes.walking ? eyesName(eyes.viewer) : null, prefix: eyes.prefix };
+    return edgeOf(eyes);
   });
 }

@@ -6,11 +6,9 @@ import { type AccessIndex, type CompiledPlace, placeOf } from "../../core/access
 import { inSnapshot, type Tx } from "../db/client.ts";
 import { reachOf, within } from "../db/listing.ts";
 import { listing, pages } from "../db/schema.ts";
-import { type Eyes, eyesName, isOpen, linkTo, openEyes, openLive, type Reader } from "./eyes.ts";
+import { type Edge, type Eyes, edgeOf, isOpen, linkTo, openEyes, openLive, type Reader } from "./eyes.ts";
 
-export interface FrontDoor {
-  eyes: string | null;
-  prefix: string;
+export interface FrontDoor extends Edge {
   spaces: (ReaderLink & { purpose: string; pages: number })[];
   /** Pages that are open although the space around them is not, each with how many are open with it. */
   elsewhere: (ReaderLink & { pages: number })[];
@@ -83,8 +81,7 @@ export async function readFrontDoor(reader: Reader): Promise<FrontDoor> {
       return [{ ...linkTo(eyes, place), purpose: row.purpose, pages: open - 1 }];
     });
     return {
-      eyes: eyes.walking ? eyesName(eyes.viewer) : null,
-      prefix: eyes.prefix,
+      ...edgeOf(eyes),
       spaces: shown,
       elsewhere: elsewhereOf(eyes),
       bulletins: await newestBulletins(tx, eyes, null),

@@ -1,10 +1,12 @@
 /** The grid: the tree of places one may see, with one column for each viewpoint. */
 
 import { sql } from "drizzle-orm";
-import type { Everybody, Grid, GridColumn, GridRow } from "../../contracts/answers.ts";
+import type { Grid, GridColumn, GridRow } from "../../contracts/answers.ts";
 import { READ } from "../../core/access/abilities.ts";
-import { blockAt, type CompiledPlace, type CompiledSubject, peopleOf, placesOfPass, siteOf } from "../../core/access/accessIndex.ts";
+import { blockAt, type CompiledPlace, type CompiledSubject, placesOfPass, siteOf } from "../../core/access/accessIndex.ts";
 import { decide } from "../../core/access/decide.ts";
+import type { Principal } from "../../core/access/document.ts";
+import { highestLevelFor } from "../../core/access/levels.ts";
 import type { Block } from "../../core/access/rows.ts";
 import { cellsInBlock, GUEST, OVERSEES, PUBLIC_CLASS, rowOfPlace } from "../../core/access/tables.ts";
 import { type Access, maySee, readAccess, subjectFor } from "../access/current.ts";
@@ -23,7 +25,9 @@ function columnsFor(access: Access, me: CompiledSubject, keys: readonly string[]
     const subjects = subjectsOfColumn(access.index, key);
     if (!BASIC[kind] && subjects.length === 0 && kind !== "group") return [];
     const name = BASIC[kind] ?? (kind === "group" ? names.group(id) : kind === "person" ? names.person(id) : "Pass");
-    return [{ key, name, people: subjects.length, settable: kind !== "guests" && kind !== "pass" }];
+    const principal: Principal = kind === "person" ? { person: id } : kind === "group" ? { group: id } : { audience: kind as "public" };
+    const most = highestLevelFor(principal, kind === "person" && subjects[0]?.class === "guests");
+    return [{ key, name, people: subjects.length, settable: kind !== "guests" && kind !== "pass", most }];
   });
 }
 
@@ -167,16 +171,5 @@ export async function readGrid(asker: string, columnKeys: readonly string[], ope
       });
     }
     return { seq: access.seq, columns, rows, places: tree.count(siteOf(access.index)) };
-  });
-}
-
-/** Whom rules and columns can name: for members, who may know that people and groups exist. */
-export async function readEverybody(): Promise<Everybody> {
-  return inSnapshot(async (tx) => {
-    const { index } = await readAccess(tx);
-    return {
-      groups: index.document.groups.map(({ id, name }) => ({ id, name: name ?? id, people: peopleOf(index, { group: id }).length })),
-      people: index.document.people.map(({ id, name, kind }) => ({ id, name: name ?? id, kind })),
-    };
   });
 }

@@ -6,8 +6,8 @@ import { type CompiledSubject, placeOf } from "../../core/access/accessIndex.ts"
 import { placeOfEdit } from "../../core/access/edits.ts";
 import { editSentence } from "../../core/access/sentences.ts";
 import { type Access, checkSiteKeeper, keepsSite, readAccess, subjectFor } from "../access/current.ts";
-import { inSnapshot } from "../db/client.ts";
-import { ledger } from "../db/schema.ts";
+import { inSnapshot, type Tx } from "../db/client.ts";
+import { ledger, tokens } from "../db/schema.ts";
 import { textArray } from "../db/textArray.ts";
 import { verifyLedger } from "../ledger/append.ts";
 import { mayKnowOthers } from "./cells.ts";
@@ -30,6 +30,7 @@ const ACTS: Record<string, string> = {
   save: "Version saved",
   publish: "Published",
   schedule: "Scheduled",
+  unschedule: "Unscheduled",
   stepIn: "Stepped in",
   takeBack: "Taken back",
   import: "Document brought in",
@@ -38,7 +39,12 @@ const ACTS: Record<string, string> = {
 };
 
 /** One entry in words, for one asker. */
-function lineOf(access: Access, me: CompiledSubject, row: typeof ledger.$inferSelect, takenBackBy: number | null): LedgerLine {
+function lineOf(
+  access: Access,
+  me: CompiledSubject,
+  row: typeof ledger.$inferSelect,
+  { takenBackBy, tokenNames }: { takenBackBy: number | null; tokenNames: ReadonlyMap<string, string> },
+): LedgerLine {
   const names = namesFor(access, me);
   const told = row.edits.map((edit) => {
     const place = placeOfEdit(edit);
@@ -48,13 +54,20 @@ function lineOf(access: Access, me: CompiledSubject, row: typeof ledger.$inferSe
     row.detail.version === undefined
       ? []
       : row.places.map((id) => ({ place: id, title: names.place(id), text: `version ${row.detail.version}` }));
+  const at = (words: string) => row.places.map((id) => ({ place: id, title: names.place(id), text: words }));
+  const { at: due, token, until } = row.detail;
+  const further = [
+    ...(row.act === "schedule" && due ? at(`goes live by itself at ${due}`) : []),
+    ...(row.act === "stepIn" ? at(until ? `stepped in until ${until}` : "stepped in") : []),
+    ...(token ? [{ place: null, title: "", text: `token “${tokenNames.get(String(token)) ?? token}”` }] : []),
+  ];
   const known = row.places.every((id) => placeOf(access.index, id));
   return {
     seq: row.seq,
     at: row.at.toISOString(),
     who: row.maker === null ? "Tesoro" : names.person(row.maker),
     act: ACTS[row.act] ?? row.act,
-    what: [...told, ...version],
+    what: [...told, ...version, ...further],
     note: row.note,
     ripple: row.ripple ? rippleView(access, me, row.ripple) : null,
     steppingIn: row.steppingIn,
@@ -63,6 +76,14 @@ function lineOf(access: Access, me: CompiledSubject, row: typeof ledger.$inferSe
     canTakeBack: known && row.edits.length > 0 && takenBackBy === null,
     hash: row.hash.slice(0, 12),
   };
+}
+
+/** Names of the tokens that entries are about, by id. */
+async function namesOfTokens(tx: Tx, rows: readonly (typeof ledger.$inferSelect)[]): Promise<Map<string, string>> {
+  const ids = rows.flatMap(({ detail }) => (typeof detail.token === "string" ? [detail.token] : []));
+  if (ids.length === 0) return new Map();
+  const found = await tx.select({ id: tokens.id, name: tokens.name }).from(tokens).where(inArray(tokens.id, ids));
+  return new Map(found.map(({ id, name }) => [id, name]));
 }
 
 export async function readLedger(asker: string, filter: LedgerFilter): Promise<LedgerPage> {
@@ -103,8 +124,9 @@ export async function readLedger(asker: string, filter: LedgerFilter): Promise<L
                 shown.map((row) => row.seq),
               ),
             );
+    const tokenNames = await namesOfTokens(tx, shown);
     const takenBy = new Map(taken.map(({ seq, of }) => [of, seq]));
-    const lines = shown.map((row) => lineOf(access, me, row, takenBy.get(row.seq) ?? null));
+    const lines = shown.map((row) => lineOf(access, me, row, { takenBackBy: takenBy.get(row.seq) ?? null, tokenNames }));
     return {
       lines,
       siteKeeper,

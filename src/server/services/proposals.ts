@@ -1,9 +1,10 @@
 /** From a wish in a cell to a change in the tray (access-model.md, section 12). */
 import type { ProposalView, ProposedChange } from "../../contracts/answers.ts";
 import { LEVELS } from "../../core/access/abilities.ts";
+import { principalKey } from "../../core/access/document.ts";
 import type { Edit } from "../../core/access/edits.ts";
 import { type Candidate, propose, type Weight } from "../../core/access/propose.ts";
-import { editSentence, explanationText } from "../../core/access/sentences.ts";
+import { editSentence, explanationText, principalName } from "../../core/access/sentences.ts";
 import { update } from "../../core/access/update.ts";
 import type { Wish } from "../../core/access/wishes.ts";
 import { readAccess, seenPlace, subjectFor } from "../access/current.ts";
@@ -14,15 +15,21 @@ import { namesFor, subjectName } from "./naming.ts";
 
 const total = (weight: Weight): number => weight.outsiders + weight.guests + weight.members;
 
+const ONE = { outsiders: "outsider", guests: "guest", members: "member" } as const;
+
+/** "in 91 cases of a member at a place": pairs are counted, and said to be. */
 const parts = (weight: Weight): string =>
   (["outsiders", "guests", "members"] as const)
     .filter((name) => weight[name] > 0)
-    .map((name) => `${weight[name]} for ${name}`)
+    .map(
+      (name) =>
+        `in ${weight[name]} ${weight[name] === 1 ? "case" : "cases"} of ${ONE[name] === "outsider" ? "an" : "a"} ${ONE[name]} at a place`,
+    )
     .join(", ");
 
 function besides({ unwishedGains, unwishedLosses }: Candidate): string {
-  const gains = total(unwishedGains) > 0 ? `also gives something: ${parts(unwishedGains)}` : "";
-  const losses = total(unwishedLosses) > 0 ? `also takes something: ${parts(unwishedLosses)}` : "";
+  const gains = total(unwishedGains) > 0 ? `also gives something ${parts(unwishedGains)}` : "";
+  const losses = total(unwishedLosses) > 0 ? `also takes something ${parts(unwishedLosses)}` : "";
   return [gains, losses].filter(Boolean).join("; ") || "touches nothing else";
 }
 
@@ -65,7 +72,11 @@ export async function readProposal(
       if (!obstacle) return "Everybody this names oversees the place, and keeps what that gives.";
       const who = subjectName(access, names, obstacle.subject);
       const text = explanationText(obstacle.explanation, who, names);
-      return `No change of rules here gives exactly ${LEVELS[obstacle.wish.level]}: ${text.answer}`;
+      const last = wishes.at(-1) as Wish;
+      const isLast = principalKey(last.principal) === principalKey(obstacle.wish.principal);
+      const whose = `${principalName(obstacle.wish.principal, names)} exactly ${LEVELS[obstacle.wish.level]}`;
+      if (isLast) return `No change of rules here gives ${whose}: ${text.answer}`;
+      return `${principalName(last.principal, names)} at ${LEVELS[last.level]} does not go together with what was wished here before, ${whose}: ${text.answer}`;
     }
   });
 }

@@ -12,16 +12,14 @@ import { database, inSnapshot, type Tx } from "../db/client.ts";
 import { pages, versions, viewCounts } from "../db/schema.ts";
 import { notThere } from "../http/trouble.ts";
 import { readerAddress } from "./addresses.ts";
-import { type Eyes, eyesName, isOpen, linkTo, openEyes, type Reader } from "./eyes.ts";
+import { type Edge, type Eyes, edgeOf, isOpen, linkTo, openEyes, type Reader } from "./eyes.ts";
 import { type NavigationItem, navigationOf, newestBulletins } from "./frontDoor.ts";
 import { namesFor } from "./naming.ts";
 import { stepInsOn } from "./steppingIn.ts";
 
-export interface ReaderPage {
+export interface ReaderPage extends Edge {
   kind: "space" | "page" | "bulletin";
   id: string;
-  eyes: string | null;
-  prefix: string;
   title: string;
   state: PageState;
   space: ReaderLink & { purpose: string };
@@ -95,8 +93,7 @@ export async function readReaderPage(reader: Reader, spaceSlug: string, id: stri
     return {
       kind: place.place.kind,
       id: shown.place.id,
-      eyes: eyes.walking ? eyesName(eyes.viewer) : null,
-      prefix: eyes.prefix,
+      ...edgeOf(eyes),
       title: mayOpen ? (text?.title ?? shown.place.title ?? "") : (place.place.title ?? ""),
       state: shown.place.state,
       space: spaceOpen ? { ...linkTo(eyes, space), purpose: row?.purpose ?? "" } : { id: "", title: "", address: "", purpose: "" },

@@ -3,18 +3,22 @@
  * no longer may, or a pledge would break, the page stays scheduled and says why. A missed instant is caught up on.
  */
 import { and, eq, isNull, lte } from "drizzle-orm";
+import { PUBLISH } from "../../core/access/abilities.ts";
+import { type CompiledPlace, placeOf } from "../../core/access/accessIndex.ts";
 import type { Edit } from "../../core/access/edits.ts";
-import { readAccess, seenPlace, subjectFor } from "../access/current.ts";
+import { effectiveSet } from "../../core/access/evaluate.ts";
+import { type Access, readAccess, seenPlace, subjectFor } from "../access/current.ts";
 import { database, inChange } from "../db/client.ts";
 import { pages, places } from "../db/schema.ts";
-import { badRequest, Trouble } from "../http/trouble.ts";
+import { badRequest, refused, Trouble } from "../http/trouble.ts";
+import { appendEntry } from "../ledger/append.ts";
 import { makeChange } from "./change.ts";
 import { newestVersion, publishPage, versionName } from "./writing.ts";
 
 const LATEST_DAYS = 3 * 366;
 const DAY = 86_400_000;
 
-/** Schedules a draft to go live at an instant. */
+/** Schedules a draft to go live at an instant, or a scheduled one at another. */
 export async function schedulePage(
   maker: string,
   placeId: string,
@@ -26,12 +30,45 @@ export async function schedulePage(
   if (due.getTime() > now + LATEST_DAYS * DAY) throw badRequest("The instant to publish at must lie within three years.");
   return inChange(async (tx) => {
     const access = await readAccess(tx, now);
-    const { state } = seenPlace(access, subjectFor(access, maker), placeId).place;
-    if (state !== "draft") throw badRequest(`Only a draft can be scheduled; this page is ${state}.`);
-    const edit: Edit = { kind: "state", place: placeId, from: { state: "draft" }, to: { state: "scheduled" } };
-    await makeChange(tx, { maker, edits: [edit], act: "schedule", note: order.note, detail: { at: due.toISOString() }, now });
+    const place = seenPlace(access, subjectFor(access, maker), placeId);
+    const { state } = place.place;
+    const detail = { at: due.toISOString() };
+    const { note } = order;
+    if (state === "draft") {
+      const edit: Edit = { kind: "state", place: placeId, from: { state: "draft" }, to: { state: "scheduled" } };
+      await makeChange(tx, { maker, edits: [edit], act: "schedule", note, detail, now });
+    } else if (state === "scheduled") {
+      checkMaySchedule(access, maker, place);
+      await appendEntry(
+        tx,
+        { maker, act: "schedule", places: [placeId], edits: [], detail, ripple: null, note, touchesAccess: false },
+        access.at,
+      );
+    } else throw badRequest(`Only a draft can be scheduled; this page is ${state}.`);
     await tx.update(pages).set({ dueAt: due, scheduledBy: maker, dueProblem: null }).where(eq(pages.placeId, placeId));
     return { at: due.toISOString() };
+  });
+}
+
+/** Whoever may publish a page may say when: by `publish` on it, or as its owner with `publish` where it stands. */
+function checkMaySchedule(access: Access, maker: string, place: CompiledPlace): void {
+  const me = subjectFor(access, maker);
+  const above = placeOf(access.index, place.place.parent ?? "");
+  const owns = place.place.owner === maker && me.person?.kind === "member";
+  const may = (at: CompiledPlace | undefined) => at !== undefined && (effectiveSet(access.index, me, at, access.at) & PUBLISH) !== 0;
+  if (!may(place) && !(owns && may(above))) throw refused("You may not publish this: that needs Publisher.");
+}
+
+/** A scheduled page is a draft again, and does not go live by itself. */
+export async function unschedulePage(maker: string, placeId: string): Promise<{ at: null }> {
+  return inChange(async (tx) => {
+    const access = await readAccess(tx);
+    const { state } = seenPlace(access, subjectFor(access, maker), placeId).place;
+    if (state !== "scheduled") throw badRequest("This page is not scheduled.");
+    const edit: Edit = { kind: "state", place: placeId, from: { state: "scheduled" }, to: { state: "draft" } };
+    await makeChange(tx, { maker, edits: [edit], act: "unschedule", note: "" });
+    await tx.update(pages).set({ dueAt: null, scheduledBy: null, dueProblem: null }).where(eq(pages.placeId, placeId));
+    return { at: null };
   });
 }
 

@@ -6,9 +6,9 @@
 import { and, desc, inArray, type SQL, sql } from "drizzle-orm";
 import type { FoundPages, FoundPlace } from "../../contracts/answers.ts";
 import { READ } from "../../core/access/abilities.ts";
-import { type CompiledPlace, placeOf } from "../../core/access/accessIndex.ts";
+import { type CompiledPlace, type CompiledSubject, placeOf } from "../../core/access/accessIndex.ts";
 import { OVERSEES } from "../../core/access/tables.ts";
-import { type Access, readAccess, subjectFor } from "../access/current.ts";
+import { type Access, maySee, readAccess, subjectFor } from "../access/current.ts";
 import { inSnapshot, type Tx } from "../db/client.ts";
 import { type Reach, reachOf, within } from "../db/listing.ts";
 import { listing } from "../db/schema.ts";
@@ -61,13 +61,18 @@ async function snippets(tx: Tx, ids: readonly string[], query: string): Promise<
   return new Map(rows.map(({ id, text }) => [id, text]));
 }
 
-const found = (access: Access, slugs: ReadonlyMap<string, string>, place: CompiledPlace): FoundPlace => ({
-  id: place.place.id,
-  title: place.place.title ?? "",
-  address: readerAddress(slugs, access.index, place),
-  space: access.index.places[place.space]?.place.title ?? "",
-  state: place.place.state,
-});
+function found(access: Access, me: CompiledSubject, slugs: ReadonlyMap<string, string>, place: CompiledPlace): FoundPlace {
+  const space = access.index.places[place.space];
+  return {
+    id: place.place.id,
+    title: place.place.title ?? "",
+    address: readerAddress(slugs, access.index, place),
+    kind: place.place.kind as FoundPlace["kind"],
+    // A reader of a page does not learn the name of a space that they cannot see.
+    space: space && maySee(access, me, space) ? (space.place.title ?? "") : "",
+    state: place.place.state,
+  };
+}
 
 /** Pages and bulletins that hold the words, best first, for whoever asks; never anything they may not read. */
 export async function searchPages(asker: string | null, words: string, page = 1): Promise<FoundPages> {
@@ -75,7 +80,8 @@ export async function searchPages(asker: string | null, words: string, page = 1)
   if (query === null) return { total: 0, more: false, pages: 0, hits: [] };
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
-    const reach = await reachOf(tx, access.index, subjectFor(access, asker).at, access.at, READ);
+    const me = subjectFor(access, asker);
+    const reach = await reachOf(tx, access.index, me.at, access.at, READ);
     const all = await matches(tx, reach, query, sql`listing.words`);
     const ranked = all.slice(0, RANKED);
     const shown = ranked.slice((page - 1) * PER_PAGE, page * PER_PAGE).flatMap((id) => placeOf(access.index, id) ?? []);
@@ -89,7 +95,7 @@ export async function searchPages(asker: string | null, words: string, page = 1)
       total: ranked.length,
       more: all.length > RANKED,
       pages: Math.ceil(ranked.length / PER_PAGE),
-      hits: shown.map((place) => ({ ...found(access, slugs, place), snippet: texts.get(place.place.id) ?? "" })),
+      hits: shown.map((place) => ({ ...found(access, me, slugs, place), snippet: texts.get(place.place.id) ?? "" })),
     };
   });
 }
@@ -101,12 +107,13 @@ export async function findPlaces(asker: string, words: string): Promise<FoundPla
   const query = queryOf(words);
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
-    const reach = await reachOf(tx, access.index, subjectFor(access, asker).at, access.at, READ | OVERSEES);
+    const me = subjectFor(access, asker);
+    const reach = await reachOf(tx, access.index, me.at, access.at, READ | OVERSEES);
     const ids = query ? await matches(tx, reach, query, sql`listing.title_words`) : await newest(tx, reach);
     const slugs = await spaceSlugs(tx);
     return ids.slice(0, MOST_FOUND).flatMap((id) => {
       const place = placeOf(access.index, id);
-      return place ? [found(access, slugs, place)] : [];
+      return place ? [found(access, me, slugs, place)] : [];
     });
   });
 }

@@ -3,9 +3,10 @@
 import { and, arrayContains, desc, eq, gte, sum } from "drizzle-orm";
 import type { Slip, SlipPerson } from "../../contracts/answers.ts";
 import { type AbilitySet, ADD, describeSet, levelWithin, REVISE } from "../../core/access/abilities.ts";
-import { type CompiledPlace, pathOf } from "../../core/access/accessIndex.ts";
+import { type CompiledPlace, pathOf, subjectOf } from "../../core/access/accessIndex.ts";
 import { subjectKey } from "../../core/access/document.ts";
 import { effectiveSet } from "../../core/access/evaluate.ts";
+import { highestLevelFor } from "../../core/access/levels.ts";
 import { fenceSentence, grantSentence, principalName } from "../../core/access/sentences.ts";
 import { mayStepIn, opensByStepIn } from "../../core/access/steppingIn.ts";
 import { type Access, mayRead, maySee, readAccess, seenPlace, standing, subjectFor } from "../access/current.ts";
@@ -59,6 +60,7 @@ function rulesAt(access: Access, me: ReturnType<typeof subjectFor>, place: Compi
       grant,
       text: grantSentence(grant, names),
       who: principalName(grant.to, names),
+      most: highestLevelFor(grant.to, "person" in grant.to && subjectOf(access.index, grant.to)?.class === "guests"),
       ended: (place.grants[i]?.until ?? Number.POSITIVE_INFINITY) <= access.at,
     })),
     fences: place.place.fences.map((fence) => ({

@@ -1,22 +1,24 @@
 /** Writing: starting a draft, saving versions, autosave, publishing (lifecycle.md, "Versions", "Writing"). */
 
-import { and, desc, eq, sql } from "drizzle-orm";
-import type { WorkingPage } from "../../contracts/answers.ts";
-import { ADD, PUBLISH, REVISE } from "../../core/access/abilities.ts";
-import { type CompiledPlace, placeOf } from "../../core/access/accessIndex.ts";
+import { desc, eq, sql } from "drizzle-orm";
+import type { Spent, WorkingPage } from "../../contracts/answers.ts";
+import { ADD, PUBLISH } from "../../core/access/abilities.ts";
+import { placeOf } from "../../core/access/accessIndex.ts";
 import { effectiveSet } from "../../core/access/evaluate.ts";
-import { checkBody, emptyBody, type PageBody } from "../../core/content/body.ts";
-import { type Access, maySee, readAccess, seenPlace, subjectFor } from "../access/current.ts";
-import { database, inChange, inSnapshot, type Tx } from "../db/client.ts";
+import { emptyBody, type PageBody } from "../../core/content/body.ts";
+import { maySee, readAccess, seenPlace, subjectFor } from "../access/current.ts";
+import { inChange, inSnapshot, type Tx } from "../db/client.ts";
 import { writeTitle } from "../db/document.ts";
 import { writeWords } from "../db/listing.ts";
-import { buffers, pages, versions } from "../db/schema.ts";
+import { pages, versions } from "../db/schema.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../http/trouble.ts";
 import { newId } from "../ids.ts";
 import { appendEntry } from "../ledger/append.ts";
 import { readerAddress, spaceSlugs } from "./addresses.ts";
+import { forgetWords, keptWords } from "./buffers.ts";
 import { makeChange } from "./change.ts";
 import { namesFor } from "./naming.ts";
+import { checkedBody, writable } from "./writable.ts";
 
 export interface VersionRef {
   major: number;
@@ -35,21 +37,6 @@ export async function newestVersion(tx: Tx, placeId: string) {
     .limit(1);
   if (!row) throw notThere();
   return row;
-}
-
-function writable(access: Access, writer: string, placeId: string): { place: CompiledPlace; set: number } {
-  const me = subjectFor(access, writer);
-  const place = seenPlace(access, me, placeId);
-  if (place.place.kind !== "page" && place.place.kind !== "bulletin") throw notThere();
-  const set = effectiveSet(access.index, me, place, access.at);
-  if (!(set & REVISE)) throw refused("You may read this, but not write it: that needs Writer.");
-  return { place, set };
-}
-
-function checkedBody(body: PageBody): PageBody {
-  const errors = checkBody(body);
-  if (errors.length > 0) throw badRequest(`This text cannot be kept: ${errors.join("; ")}.`, errors);
-  return body;
 }
 
 /** Starts a draft in a place (`add` there), owned by who starts it. */
@@ -75,12 +62,12 @@ export async function startPage(
       major: 0,
       minor: 1,
       seq: entry.seq,
-      title: order.title,
+      title: order.title.trim(),
       body: checkedBody(order.body ?? emptyBody()),
       authorId: maker,
       at: entry.at,
     });
-    await writeTitle(tx, id, order.title, entry.seq);
+    await writeTitle(tx, id, order.title.trim(), entry.seq);
     await writeWords(tx, id, { title: order.title, body: order.body ?? emptyBody() }, entry.at);
     return { id };
   });
@@ -108,10 +95,6 @@ export async function readWorking(writer: string, placeId: string): Promise<Work
     const names = namesFor(access, me);
     const newest = await newestVersion(tx, placeId);
     const [page] = await tx.select().from(pages).where(eq(pages.placeId, placeId));
-    const [buffer] = await tx
-      .select()
-      .from(buffers)
-      .where(and(eq(buffers.placeId, placeId), eq(buffers.personId, writer)));
     const { state, parent, title } = place.place;
     const above = placeOf(access.index, parent ?? "");
     const owns = place.place.owner === writer && place.unpublished;
@@ -127,29 +110,11 @@ export async function readWorking(writer: string, placeId: string): Promise<Work
       savedBy: newest.authorId ? names.person(newest.authorId) : "Tesoro",
       savedAt: newest.at.toISOString(),
       mayPublish: (waiting || state === "live") && ((set & PUBLISH) !== 0 || (owns && (aboveSet & PUBLISH) !== 0)),
-      buffer: buffer ? { title: buffer.title, body: buffer.body, base: buffer.base, at: buffer.at.toISOString() } : null,
+      buffers: await keptWords(tx, writer, placeId),
+      due: page?.dueAt && state === "scheduled" ? { at: page.dueAt.toISOString(), problem: page.dueProblem } : null,
       address: readerAddress(await spaceSlugs(tx), access.index, place),
       above: above && maySee(access, me, above) ? (above.place.title ?? title ?? "") : "",
     };
-  });
-}
-
-/** Keeps what is typed, outside the versions. */
-export async function keepBuffer(
-  writer: string,
-  placeId: string,
-  words: { title: string; body: PageBody; base: string },
-): Promise<{ at: string }> {
-  const body = checkedBody(words.body);
-  // Not a change to the knowledge base: it waits for nobody's lock and has no ledger entry.
-  return database().transaction(async (tx) => {
-    writable(await readAccess(tx), writer, placeId);
-    const row = { placeId, personId: writer, title: words.title, body, base: words.base, at: new Date() };
-    await tx
-      .insert(buffers)
-      .values(row)
-      .onConflictDoUpdate({ target: [buffers.placeId, buffers.personId], set: row });
-    return { at: row.at.toISOString() };
   });
 }
 
@@ -158,6 +123,8 @@ export interface SaveOrder {
   body: PageBody;
   base: string;
   note: string;
+  /** Kept words that this version makes needless. */
+  spent?: readonly Spent[];
   now?: number;
 }
 
@@ -170,7 +137,7 @@ export async function saveVersion(writer: string, placeId: string, order: SaveOr
     const newest = await newestVersion(tx, placeId);
     if (versionName(newest) !== order.base) {
       const names = namesFor(access, subjectFor(access, writer));
-      const by = newest.authorId ? names.person(newest.authorId) : "Tesoro";
+      const by = newest.authorId === writer ? "You, in another window," : newest.authorId ? names.person(newest.authorId) : "Tesoro";
       throw changedMeanwhile(`${by} saved version ${versionName(newest)} after you began. Yours is kept; choose what to do with both.`, {
         version: versionName(newest),
         by,
@@ -197,7 +164,7 @@ export async function saveVersion(writer: string, placeId: string, order: SaveOr
       .insert(versions)
       .values({ placeId, ...next, seq: entry.seq, title: order.title, body, authorId: writer, at: entry.at, note: order.note });
     await tx.update(pages).set({ changedAt: entry.at }).where(eq(pages.placeId, placeId));
-    await tx.delete(buffers).where(and(eq(buffers.placeId, placeId), eq(buffers.personId, writer)));
+    await forgetWords(tx, writer, placeId, order.spent ?? []);
     // A page that never was live is known by its working title; a live one keeps the title its readers see.
     if (place.unpublished) {
       await writeTitle(tx, placeId, order.title, entry.seq);

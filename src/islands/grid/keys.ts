@@ -1,0 +1,16 @@
+/** The keys of the grid, for the list that `?` shows. */
+export const GRID_KEYS: [string, string][] = [
+  ["Arrows", "move; on the tree, open and close"],
+  ["Home, End", "the first and the last row"],
+  ["Page up, Page down", "a screen of rows"],
+  ["1 – 5", "choose a level in a cell"],
+  ["0", "nothing in a cell"],
+  ["Space", "the ladder of levels; on the tree, open and close"],
+  ["w", "why a cell is as it is"],
+  ["f", "the rules of a row, to fence it"],
+  ["Enter", "the slip of a row"],
+  ["Escape", "close what lies nearest"],
+  [".", "to the tray"],
+  ["/", "find a place"],
+  ["?", "these keys, and away with them"],
+];

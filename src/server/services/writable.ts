@@ -1,0 +1,25 @@
+/** Who may write a page, and what may be written: asked wherever words come in. */
+import { REVISE } from "../../core/access/abilities.ts";
+import type { CompiledPlace } from "../../core/access/accessIndex.ts";
+import { effectiveSet } from "../../core/access/evaluate.ts";
+import { bodyErrorSentence, checkBody, type PageBody } from "../../core/content/body.ts";
+import { type Access, seenPlace, subjectFor } from "../access/current.ts";
+import { badRequest, notThere, refused } from "../http/trouble.ts";
+
+/** The page, if this person may write it. Throws alike for hidden and missing ones. */
+export function writable(access: Access, writer: string, placeId: string): { place: CompiledPlace; set: number } {
+  const me = subjectFor(access, writer);
+  const place = seenPlace(access, me, placeId);
+  if (place.place.kind !== "page" && place.place.kind !== "bulletin") throw notThere();
+  const set = effectiveSet(access.index, me, place, access.at);
+  if (!(set & REVISE)) throw refused("You may read this, but not write it: that needs Writer.");
+  return { place, set };
+}
+
+/** The body, if it is sound; else every error, with the block it is in. */
+export function checkedBody(body: PageBody): PageBody {
+  const errors = checkBody(body);
+  if (errors.length > 0)
+    throw badRequest(`This text cannot be kept. ${errors.map((it) => bodyErrorSentence(it, body)).join(" ")}`, { body: errors });
+  return body;
+}
