@@ -162,14 +162,14 @@ describe("stepping in", () => {
         () => null,
       );
     const now = Date.now();
-    expect([await html("greta"), await html("ines")]).toEqual(["<p>For Greta alone.</p>", null]);
+    expect([await html("greta"), await html("ines")]).toEqual(['<p dir="auto">For Greta alone.</p>', null]);
     expect((await trouble(stepIn("ines", id, " "))).status).toBe(400);
     expect((await trouble(stepIn("paolo", id, "Curious."))).code).toBe("notThere");
     expect((await trouble(stepIn("greta", id, "It is mine."))).code).toBe("refused");
     await stepIn("ines", id, "A complaint names this page.", now - 61 * 60_000);
     expect(await html("ines")).toBeNull();
     await stepIn("ines", id, "A complaint names this page.", now);
-    expect([await html("ines"), await html("tomasz"), await html("mei")]).toEqual(["<p>For Greta alone.</p>", null, null]);
+    expect([await html("ines"), await html("tomasz"), await html("mei")]).toEqual(['<p dir="auto">For Greta alone.</p>', null, null]);
     const told = (await readReaderPage({ me: "greta", eyes: null }, "staff-handbook", id)).steppedIn;
     expect(told[0]).toMatchObject({ by: "Ines Carvalho", reason: "A complaint names this page." });
     expect((await readLedger("greta", { place: id, act: "stepIn" })).lines).toHaveLength(2);
@@ -192,7 +192,18 @@ describe("reading", () => {
     const walked = await readReaderPage({ me: "ines", eyes: "tara" }, "environment-fisheries", "ballast");
     expect([walked.html, walked.closed.length > 0]).toEqual([null, true]);
     expect((await trouble(readReaderPage({ me: "maren", eyes: "viktor" }, "port-security", "patrols"))).code).toBe("notThere");
-    expect((await trouble(readReaderPage({ me: "mei", eyes: "public" }, "harbour-notices", null))).code).toBe("notThere");
+    expect((await trouble(readReaderPage({ me: "mei", eyes: "viktor" }, "staff-handbook", null))).code).toBe("notThere");
+    // What the public sees, every member may look at, and whole: they could see it signed out.
+    const open = await readReaderPage({ me: null, eyes: null }, "harbour-notices", null);
+    const through = await readReaderPage({ me: "mei", eyes: "public" }, "harbour-notices", null);
+    expect([through.html?.replaceAll("/eyes/public", ""), through.navigation.length, through.partial]).toEqual([
+      open.html,
+      open.navigation.length,
+      false,
+    ]);
+    // A walk that leaves something out says so; one through eyes that see no more than one keeps does not.
+    expect((await readFrontDoor({ me: "maren", eyes: "viktor" })).partial).toBe(true);
+    expect((await readFrontDoor({ me: "ines", eyes: "viktor" })).partial).toBe(false);
     expect((await trouble(readReaderPage({ me: "dora", eyes: "public" }, "harbour-notices", null))).code).toBe("notThere");
   });
 
@@ -223,7 +234,7 @@ describe("writing", () => {
     await publishPage("jonas", id, { version, note: "" });
     await saveVersion("jonas", id, { title: "Fog and snow", body: body("Two long blasts."), base: "1.0", note: "" });
     const page = await readReaderPage({ me: "mei", eyes: null }, "quay-operations", id);
-    expect([page.title, page.html]).toEqual(["Fog signals", "<p>One long blast.</p>"]);
+    expect([page.title, page.html]).toEqual(["Fog signals", '<p dir="auto">One long blast.</p>']);
     expect((await readWorking("jonas", id)).version).toBe("1.1");
     expect(
       (await trouble(saveVersion("jonas", id, { title: "x", base: "1.1", note: "", body: { schema: 1, content: [{ type: "script" }] } })))

@@ -46,9 +46,6 @@ export function Picker<T extends Choice>({
     stateReducer: (_state, { type, changes }) =>
       // Leaving the field takes nothing: only Enter or a click does.
       type === useCombobox.stateChangeTypes.InputBlur ? { ...changes, selectedItem: null, inputValue: "" } : changes,
-    onInputValueChange: ({ inputValue, type }) => {
-      if (type === useCombobox.stateChangeTypes.InputChange) setWords(inputValue);
-    },
     onSelectedItemChange: ({ selectedItem, type }) => {
       const taken = type === useCombobox.stateChangeTypes.InputKeyDownEnter || type === useCombobox.stateChangeTypes.ItemClick;
       setWords("");
@@ -85,6 +82,8 @@ export function Picker<T extends Choice>({
           placeholder: chosen?.name ?? label,
           className: "field",
           autoFocus,
+          // At once, not with the next drawing: else quick typing loses letters.
+          onChange: (event) => setWords(event.currentTarget.value),
           onKeyDown: (event) => {
             // Closing the list is not closing what the picker stands in.
             if (event.key === "Escape" && isOpen && words !== "") event.stopPropagation();

@@ -95,16 +95,16 @@ function NewFence({ slip }: { slip: Slip }) {
   return (
     <fieldset className={styles.adding}>
       <legend>Add a fence</legend>
-      <select className="field" aria-label="Kind of fence" value={kind} onChange={(event) => setKind(event.target.value as Fence["kind"])}>
-        <option value="write">write fence</option>
-        <option value="read">read fence</option>
-      </select>
       <Picker
         label="Admits"
         find={findPrincipals}
         onChoose={(choice) => setAdmits([...admits.filter((it) => it.key !== choice.key), choice])}
         className={styles.whom}
       />
+      <select className="field" aria-label="Kind of fence" value={kind} onChange={(event) => setKind(event.target.value as Fence["kind"])}>
+        <option value="write">write fence</option>
+        <option value="read">read fence</option>
+      </select>
       <button type="button" className="button" onClick={add}>
         To the tray
       </button>

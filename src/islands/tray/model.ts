@@ -120,7 +120,7 @@ export class TrayModel {
 
   /** Brings back what waits, also what another tab put in or took out. */
   read(): void {
-    const items = this.store.list().sort((a, b) => a.turn - b.turn);
+    const items = this.present();
     if (samePlaces(items, this.state.items)) return;
     this.setItems(items);
     void this.look();
@@ -161,9 +161,13 @@ export class TrayModel {
     this.set({ problem: message, trouble, ...change });
   }
 
+  /** What waits by now, also what another tab put in of which nobody has told this one yet. */
+  private present = (): TrayItem[] => this.store.list().sort((a, b) => a.turn - b.turn);
+
   /** Puts something in; whatever waits for the same rules goes. */
   private put(item: Omit<TrayItem, "turn">): void {
-    const others = this.state.items.filter((it) => it.id !== item.id);
+    const present = this.present();
+    const others = present.filter((it) => it.id !== item.id);
     const { kept, edits } = supersede(editsOf(others), item.change.edits);
     const left: TrayItem[] = [];
     let at = 0;
@@ -173,7 +177,7 @@ export class TrayModel {
       else if (keeps.some(Boolean)) left.push(this.partOf(other, keeps));
       else this.store.drop(other.id);
     }
-    const turn = Math.max(0, ...this.state.items.map((it) => it.turn)) + 1;
+    const turn = Math.max(0, ...[...present, ...this.state.items].map((it) => it.turn)) + 1;
     const sentences = item.change.sentences.filter((_, i) => !isNothing(edits[i] as Edit));
     const change = { ...item.change, edits: edits.filter((edit) => !isNothing(edit)), sentences };
     for (const it of left) this.store.put(it);
@@ -198,10 +202,7 @@ export class TrayModel {
   remove(id: string): void {
     this.decided.set(id, ++this.steps);
     this.store.drop(id);
-    this.setItems(
-      this.state.items.filter((item) => item.id !== id),
-      { problem: "" },
-    );
+    this.setItems(this.present(), { problem: "" });
     void this.look();
   }
 
@@ -209,6 +210,9 @@ export class TrayModel {
     this.era++;
     this.asked++;
     this.looking = false;
+    // A wish whose answer is still to come holds nothing up any more.
+    this.wishing = 0;
+    this.wishes = Promise.resolve();
     for (const { id } of [...this.state.items, ...this.store.list()]) this.store.drop(id);
     this.setItems([], { problem: "", trouble: {} });
   }
@@ -236,6 +240,7 @@ export class TrayModel {
     this.set({ problem: "", applied: null });
     this.wishes = this.wishes.then(async () => {
       if (era === this.era) await this.grant(place, wish, { era, step });
+      if (era !== this.era) return;
       this.wishing--;
       this.set({});
     });
@@ -250,13 +255,14 @@ export class TrayModel {
 
   private async grant(place: { id: string; title: string }, wish: TrayWish, { era, step }: { era: number; step: number }): Promise<void> {
     const id = `wish:${place.id}`;
-    const known = this.state.items.find((item) => item.id === id);
+    const present = this.present();
+    const known = present.find((item) => item.id === id);
     // The newest comes last: where nothing achieves them all, the reason is asked for that one.
     const wishes = [...(known?.wishes ?? []).filter((it) => it.column !== wish.column), wish];
     const isOver = () => era !== this.era || (this.decided.get(id) ?? 0) > step;
     if (isOver()) return;
     try {
-      const waiting = editsOf(this.state.items.filter((item) => item.id !== id));
+      const waiting = editsOf(present.filter((item) => item.id !== id));
       const proposal = await this.server.propose(place.id, wishes, waiting);
       if (isOver()) return;
       if (proposal.alreadySo) {
@@ -296,13 +302,10 @@ export class TrayModel {
       this.applying = false;
       const summary = preview.ripple.summary.map((it) => it.text).join(" · ") || "Nobody gains or loses anything";
       const done = new Map(items.map((item) => [item.id, item.turn]));
-      for (const id of done.keys()) this.store.drop(id);
+      for (const { id, turn } of this.present()) if (done.get(id) === turn) this.store.drop(id);
       // What came in while this was under way goes on waiting, without the note of what is done.
-      this.setItems(
-        this.state.items.filter((item) => done.get(item.id) !== item.turn),
-        { applied: { seq, summary }, note: "", reason: "", preview: null, open: false, problem: "" },
-      );
-      for (const item of this.state.items) this.store.put(item);
+      const nothing = { note: "", reason: "", preview: null, open: false, problem: "" };
+      this.setItems(this.present(), { applied: { seq, summary }, ...nothing });
       await this.server.changed();
       await this.look();
       return true;

@@ -78,8 +78,14 @@ export function openTray(me: string): () => void {
   const follow = ({ key }: StorageEvent) => {
     if (key === null || key.startsWith(start)) tray.read();
   };
+  // Rules may have moved on while nobody looked: whoever comes back sees what the changes would do by now.
+  const lookAgain = () => document.visibilityState === "visible" && void tray.look();
   window.addEventListener("storage", follow);
-  return () => window.removeEventListener("storage", follow);
+  document.addEventListener("visibilitychange", lookAgain);
+  return () => {
+    window.removeEventListener("storage", follow);
+    document.removeEventListener("visibilitychange", lookAgain);
+  };
 }
 
 /** Takes back an applied change (or any entry of the ledger) after its ripple was shown. */

@@ -1,6 +1,6 @@
 /** What the editor knows: the nodes and marks of a page body (core/content/schema.ts), and nothing else. */
 import { Extension, type Extensions, Mark, mergeAttributes, Node } from "@tiptap/core";
-import { TableCell, TableHeader, TableKit } from "@tiptap/extension-table";
+import { Table, TableCell, TableHeader, TableKit } from "@tiptap/extension-table";
 import StarterKit from "@tiptap/starter-kit";
 import { NODES, readAddress } from "../../core/content/schema.ts";
 import { blockIds } from "./blockIds.ts";
@@ -31,7 +31,7 @@ const Callout = Node.create({
   renderHTML: ({ HTMLAttributes }) => ["aside", mergeAttributes(HTMLAttributes, { class: "callout" }), 0],
 });
 
-// The page's policy forbids styles on elements: which side the words of a cell stand on is told by an attribute.
+// The page's policy forbids styles on elements (tables bring widths of their own, which go): which side the words of a cell stand on is told by an attribute.
 const align = {
   default: null,
   parseHTML: (element: HTMLElement) =>
@@ -59,7 +59,10 @@ const Kept = Extension.create({
 /** The schema of the editor, on a site with this address. */
 export const schemaExtensions = (origin: string): Extensions => [
   StarterKit.configure({ link: false, underline: false, heading: { levels: [1, 2, 3, 4] } }),
-  TableKit.configure({ table: { resizable: false }, tableCell: false, tableHeader: false }),
+  TableKit.configure({ table: false, tableCell: false, tableHeader: false }),
+  Table.extend({ addNodeView: () => null, renderHTML: () => ["div", { class: "tableWrapper" }, ["table", ["tbody", 0]]] }).configure({
+    resizable: false,
+  }),
   TableCell.extend({
     addAttributes() {
       return { ...this.parent?.(), align };

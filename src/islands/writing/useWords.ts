@@ -1,4 +1,5 @@
 /** The words being written: the editor, what is kept of them and how, saving them as versions, and somebody else's. */
+import type { Node } from "@tiptap/pm/model";
 import { type Editor, useEditor } from "@tiptap/react";
 import { useEffect, useMemo, useReducer, useState } from "react";
 import type { KeptWords, WorkingPage } from "../../contracts/answers.ts";
@@ -51,12 +52,15 @@ interface Size {
 
 function sizeOf(editor: Editor): Size {
   const size = { nodes: 0, text: 0, depth: 0 };
-  const { doc } = editor.state;
-  doc.descendants((node, pos) => {
-    size.nodes++;
-    size.text += node.text?.length ?? 0;
-    if (node.isTextblock) size.depth = Math.max(size.depth, doc.resolve(pos).depth + 2);
-  });
+  const walk = (node: Node, depth: number) => {
+    for (const child of node.content.content) {
+      size.nodes++;
+      size.text += child.text?.length ?? 0;
+      size.depth = Math.max(size.depth, depth);
+      walk(child, depth + 1);
+    }
+  };
+  walk(editor.state.doc, 1);
   return size;
 }
 
