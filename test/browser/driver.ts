@@ -2,7 +2,7 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { Builder, By, until, type WebDriver, type WebElement } from "selenium-webdriver";
+import { Builder, By, Key, until, type WebDriver, type WebElement } from "selenium-webdriver";
 import { Options, ServiceBuilder } from "selenium-webdriver/chrome.js";
 
 const FLAGS = [
@@ -77,6 +77,14 @@ export async function textHolding(driver: WebDriver, selector: string, words: st
     if (Date.now() > end) throw new Error(`${selector} never said "${words}"; it says "${text}"`);
     await new Promise((later) => setTimeout(later, 50));
   }
+}
+
+/** Chooses somebody in a picker: types the name, waits until it is found, takes it with Enter. */
+export async function pick(driver: WebDriver, label: string, name: string): Promise<void> {
+  const box = await seen(driver, `input[aria-label=${JSON.stringify(label)}]`);
+  await box.sendKeys(name);
+  await textHolding(driver, `ul[aria-label=${JSON.stringify(label)}] li[aria-selected=true]`, name);
+  await box.sendKeys(Key.ENTER);
 }
 
 /** Signs in through the demo's list, as somebody clicks it. */

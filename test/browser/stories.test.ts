@@ -2,7 +2,7 @@
 import axe from "axe-core";
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { beforeAll, expect, test } from "vitest";
-import { openBrowser, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
+import { openBrowser, pick, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
 import { stage } from "./story.ts";
 
 const on = stage();
@@ -127,7 +127,7 @@ test("a publisher writes a draft with a link, publishes it, and a guest who may 
 test("rules are edited in the slip; a change that breaks a pledge is stopped, and the second of two keepers loses nothing", async () => {
   await signInAs(driver, on.site.base, "ruth", "/grid?place=inquiry12&tab=rules");
   await textHolding(driver, "aside", "Grants that stand here");
-  await (await seen(driver, "fieldset select[aria-label='To whom']")).sendKeys("the public");
+  await pick(driver, "To whom", "the public");
   await (await withText(driver, "button", "To the tray")).click();
   await textHolding(driver, "section[aria-label=Tray]", "This breaks a pledge");
   expect(await (await withText(driver, "button", "Apply")).isEnabled()).toBe(false);
@@ -138,7 +138,7 @@ test("rules are edited in the slip; a change that breaks a pledge is stopped, an
   try {
     const prepare = async (at: WebDriver, person: string) => {
       await signInAs(at, on.site.base, person, "/grid?place=drills&tab=rules");
-      await (await seen(at, "fieldset select[aria-label='To whom']")).sendKeys("Pilots");
+      await pick(at, "To whom", "Pilots");
       await (await withText(at, "button", "To the tray")).click();
       await textHolding(at, "section[aria-label=Tray]", "members gain");
       await (await seen(at, "input[aria-label='Note for the ledger']")).sendKeys(`By ${person}`);

@@ -68,14 +68,31 @@ const TABLE: Record<string, Try[]> = {
   "ledger/check.ts": [{ method: "GET", path: "ledger/check", ...members, mei: 403, maren: 403 }],
   "ledger/index.ts": [{ method: "GET", path: "ledger", ...members, mei: 200, maren: 200 }],
   "pages/[id]/buffer.ts": [
-    { method: "POST", path: "pages/cranes/buffer", body: { title: "x", body, base: "0.1" }, public: 401, dora: 404, mei: 403, maren: 200 },
+    {
+      method: "POST",
+      path: "pages/cranes/buffer",
+      body: { title: "x", body, base: "0.1", tab: "t", rev: 1, spent: [] },
+      public: 401,
+      dora: 404,
+      mei: 403,
+      maren: 200,
+    },
+    {
+      method: "DELETE",
+      path: "pages/cranes/buffer",
+      body: { spent: [{ tab: "t", rev: 1 }] },
+      public: 401,
+      dora: 404,
+      mei: 403,
+      maren: 200,
+    },
   ],
   "pages/[id]/index.ts": [
     { method: "GET", path: "pages/cranes", public: 401, dora: 404, mei: 403, maren: 200 },
     {
       method: "POST",
       path: "pages/cranes",
-      body: { title: "x", body, base: "0.1", note: "" },
+      body: { title: "x", body, base: "0.1", note: "", spent: [] },
       public: 401,
       dora: 404,
       mei: 403,
@@ -113,8 +130,30 @@ const TABLE: Record<string, Try[]> = {
       mei: 404,
       maren: 200,
     },
+    // Another time while it is scheduled, then no time any more.
+    {
+      method: "POST",
+      path: "pages/craneaccident/schedule",
+      body: { at: "2028-02-01T00:00:00Z", note: "" },
+      public: 401,
+      dora: 404,
+      mei: 404,
+      maren: 200,
+    },
+    { method: "DELETE", path: "pages/craneaccident/schedule", public: 401, dora: 404, mei: 404, maren: 200 },
+    { method: "DELETE", path: "pages/craneaccident/schedule", public: 401, dora: 404, mei: 404, maren: 400 },
   ],
   "pages/index.ts": [
+    // A title of blanks, zero-width ones too, is none.
+    {
+      method: "POST",
+      path: "pages",
+      body: { parent: "quays", as: "page", title: " \u200b\u00a0\u2800" },
+      public: 401,
+      dora: 400,
+      mei: 400,
+      maren: 400,
+    },
     { method: "POST", path: "pages", body: { parent: "quays", as: "page", title: "x" }, public: 401, dora: 404, mei: 403, maren: 200 },
   ],
   "places/[id]/step-in.ts": [

@@ -147,7 +147,16 @@ export function Toolbar({ editor }: { editor: Editor }) {
   return (
     <div className={styles.toolbar} role="toolbar" aria-label="Text">
       {tools.map(({ name, icon: Icon, on, off, act }) => (
-        <button key={name} type="button" aria-label={name} title={name} aria-pressed={on} disabled={off} onClick={act}>
+        <button
+          key={name}
+          type="button"
+          aria-label={name}
+          title={off ? `${name}: not here` : name}
+          aria-pressed={on}
+          // Not switched off as such: a control that had the focus must not lose it by what it does.
+          aria-disabled={off ?? false}
+          onClick={() => !off && act()}
+        >
           <Icon size={16} />
         </button>
       ))}
