@@ -37,19 +37,28 @@ function standingWords(standing: Standing): string {
   }
 }
 
-const FIRST_WORDS = 60;
+const MOST_SHOWN = 60;
+
+/** Of kept words the passage where they begin to differ from the saved text: by that one knows them again. */
+function whereItDiffers(other: KeptWords, page: WorkingPage): string {
+  const [kept, saved] = [bodyText(other.body), bodyText(page.body)];
+  let at = 0;
+  while (at < kept.length && kept[at] === saved[at]) at++;
+  if (at === kept.length) return kept.trim() === "" ? other.title : kept.slice(-MOST_SHOWN).trim();
+  const start = Math.max(0, kept.lastIndexOf(" ", at) + 1);
+  return kept.slice(start, start + MOST_SHOWN).trim();
+}
 
 /** Words of one's own from other tabs or browsers, which no version has. */
-function Others({ writing }: { writing: Writing }) {
+function Others({ page, writing }: { page: WorkingPage; writing: Writing }) {
   if (writing.others.length === 0) return null;
-  const firstWords = ({ title, body }: KeptWords) => bodyText(body).trim().slice(0, FIRST_WORDS) || title;
   return (
     <section>
       <h3>Also not saved</h3>
       <ul className={styles.others}>
         {writing.others.map((other) => (
           <li key={other.tab}>
-            <span dir="auto">“{firstWords(other)} …”</span>
+            <span dir="auto">“… {whereItDiffers(other, page)} …”</span>
             <small className="soft">
               on version {other.base}
               {other.rev > 0 && (
@@ -276,7 +285,7 @@ export function Side({ page, writing }: { page: WorkingPage; writing: Writing })
           />
         </>
       )}
-      <Others writing={writing} />
+      <Others page={page} writing={writing} />
       <p>
         <a href={page.address}>Read it as it is</a>
       </p>

@@ -20,6 +20,8 @@ export function writable(access: Access, writer: string, placeId: string): { pla
 export function checkedBody(body: PageBody): PageBody {
   const errors = checkBody(body);
   if (errors.length > 0)
-    throw badRequest(`This text cannot be kept. ${errors.map((it) => bodyErrorSentence(it, body)).join(" ")}`, { body: errors });
+    throw badRequest(`This text cannot be kept. ${[...new Set(errors.map((it) => bodyErrorSentence(it, body)))].join(" ")}`, {
+      body: errors,
+    });
   return body;
 }
