@@ -234,6 +234,48 @@ describe("endpoints", () => {
     },
   );
 
+  it("refuse what a page asks that was opened by somebody else than who is signed in by now, and then do nothing", async () => {
+    for (const [file, tries] of Object.entries(TABLE)) {
+      const [it] = tries.filter(({ maren }) => maren === 200);
+      if (!it) continue;
+      const answer = await call(it, "maren", { "tesoro-for": "ines" });
+      expect([file, answer.status, (await answer.json()).error.code]).toEqual([file, 409, "otherPerson"]);
+      expect(
+        (await call({ ...it, method: "GET", path: "grid?columns=public", body: undefined }, "maren", { "tesoro-for": "maren" })).status,
+      ).toBe(200);
+    }
+  });
+
+  it("take no ill-formed text, no number beyond reason and no depth, wherever it stands, and never break over it", async () => {
+    const kept = { title: "x", body, base: "0.1", tab: "t", rev: 1, spent: [] as unknown[] };
+    const deep = JSON.parse(`${'{"type":"blockquote","content":['.repeat(400)}{"type":"paragraph"}${"]}".repeat(400)}`);
+    const odd: [string, unknown][] = [
+      ["pages/cranes/buffer", { ...kept, title: "a\u0000b" }],
+      ["pages/cranes/buffer", { ...kept, title: "\ud800" }],
+      ["pages/cranes/buffer", { ...kept, rev: 1e300 }],
+      ["pages/cranes/buffer", { ...kept, rev: -1 }],
+      ["pages/cranes/buffer", { ...kept, tab: "../x" }],
+      ["pages/cranes/buffer", { ...kept, spent: Array.from({ length: 101 }, () => ({ tab: "t", rev: 1 })) }],
+      ["pages/cranes/buffer", { ...kept, spent: [null] }],
+      ["pages/cranes/buffer", { ...kept, body: { schema: 1, content: [deep] } }],
+      [
+        "pages/cranes/buffer",
+        { ...kept, body: { schema: 1, content: [{ type: "paragraph", content: [{ type: "text", text: "\u0000" }] }] } },
+      ],
+      ["pages/cranes/buffer", { ...kept, body: { schema: 1, content: [{ type: "heading", attrs: { level: {} } }] } }],
+      ["pages/cranes/buffer", { ...kept, body: { schema: 1, content: { length: 3 } } }],
+      ["pages/cranes", { title: "x", body: { schema: 1, content: [null] }, base: "0.1", note: "", spent: [] }],
+      ["pages/cranes", { title: "\u200b", body, base: "0.1", note: "", spent: [] }],
+      ["changes", { edits: [grant], note: "\ud800", seen: "x" }],
+      ["preview", { edits: [{ ...grant, place: "a\u0000" }], columns: [] }],
+    ];
+    for (const [path, sent] of odd) {
+      const answer = await call({ method: "POST", path, body: sent }, "maren");
+      expect([path, JSON.stringify(sent).slice(0, 120), answer.status]).toEqual([path, JSON.stringify(sent).slice(0, 120), 400]);
+    }
+    expect((await call({ method: "GET", path: "people?q=%00%f0" }, "maren")).status).toBeLessThan(500);
+  });
+
   it("refuse unknown fields, wrong types, broken JSON, other origins and other people's ids, with what and where", async () => {
     const preview = { method: "POST" as const, path: "preview" };
     const ask = async (body: unknown, headers?: Record<string, string>) => {

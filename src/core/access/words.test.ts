@@ -2,14 +2,19 @@
 import { describe, expect, it } from "vitest";
 import { type Ability, abilitiesIn, close, describeSet, type Level, levelOf, levelWithin, maskOf, setOfLevel } from "./abilities.ts";
 import { type AccessIndex, placeOf, subjectOf } from "./accessIndex.ts";
+import { checkEdits } from "./check.ts";
 import { compile } from "./compile.ts";
 import type { AccessDocument, Fence, Grant, Principal, Subject } from "./document.ts";
 import { applyEdits, type Edit } from "./edits.ts";
 import { effectiveSet } from "./evaluate.ts";
 import { explain } from "./explain.ts";
+import { highestLevelFor } from "./levels.ts";
+import { parseAccessDocument } from "./parse.ts";
 import { propose } from "./propose.ts";
 import { countRipple, ripple } from "./ripple.ts";
 import { editSentence, explanationText, type Names } from "./sentences.ts";
+import { update } from "./update.ts";
+import type { Wish } from "./wishes.ts";
 
 const NOW = Date.parse("2026-11-23T12:00:00Z");
 const level = (to: Principal, n: Level, rest: Partial<Grant> = {}): Grant => ({ to, abilities: abilitiesIn(setOfLevel(n)), ...rest });
@@ -205,6 +210,57 @@ describe("an explanation in words", () => {
     const text = why(subject, ability, place);
     expect(text.answer.startsWith(answer)).toBe(true);
     expect(text.steps).toEqual(steps);
+  });
+});
+
+describe("what is offered", () => {
+  it("is a level that the check of rules lets through, whomever it is for; and the public is offered no more than it can hold", () => {
+    const principals: [Principal, boolean][] = [
+      [everyone, false],
+      [{ audience: "accounts" }, false],
+      [members, false],
+      [crew, false],
+      [{ person: "ana" }, false],
+      [{ person: "gus" }, true],
+    ];
+    for (const [principal, isGuest] of principals) {
+      const most = highestLevelFor(principal, isGuest);
+      for (const n of [1, 2, 3, 4, 5] as Level[]) {
+        const edit: Edit = { kind: "grant", place: "plain", put: level(principal, n) };
+        const after = update(compile(harbour), [edit]);
+        if (!after.ok) throw new Error("does not apply");
+        const errors = checkEdits(after.index, [edit]);
+        if (n <= most) expect([principal, n, errors]).toEqual([principal, n, []]);
+        else if (n === 5) expect([principal, errors.length > 0]).toEqual([principal, true]);
+      }
+      expect(describeSet(maskOf(level(everyone, highestLevelFor(everyone)).abilities))).toBe("Commenter");
+    }
+  });
+
+  it("of a wish that cannot be had, the reason is that of the wish made last", () => {
+    const wishes: Wish[] = [
+      { principal: crew, level: 4 },
+      { principal: everyone, level: 2 },
+    ];
+    const { obstacle } = propose(
+      compile(harbour),
+      wishes.map((it) => ({ ...it, place: "plain" })),
+      NOW,
+    );
+    expect(obstacle?.wish.principal).toEqual(everyone);
+  });
+
+  it("tells what is wrong with ids beside what is wrong in shape, and nothing twice", () => {
+    const parsed = parseAccessDocument({
+      tesoroAccess: 1,
+      people: [{ id: "ana", kind: "member", colour: "red" }],
+      places: [
+        { id: "site", kind: "site", grants: [{ to: { person: "nobody" }, abilities: ["read"] }] },
+        { id: "quay", kind: "space", parent: "nowhere", stance: "bent" },
+      ],
+    });
+    const told = parsed.ok ? [] : parsed.errors.map((error) => error.path).sort();
+    expect(told).toEqual(["$.people[0].colour", "$.places[0].grants[0].to.person", "$.places[1].parent", "$.places[1].stance"]);
   });
 });
 

@@ -63,12 +63,33 @@ export async function checkShape<T extends object>(
 async function readBody(request: Request): Promise<unknown> {
   const text = await request.text();
   if (text.length > LARGEST_BODY) throw new Trouble(413, "tooLarge", `The request is larger than ${LARGEST_BODY} characters.`);
+  let value: unknown;
   try {
-    return JSON.parse(text);
+    value = JSON.parse(text);
   } catch {
     throw badRequest("The request is not valid JSON.");
   }
+  checkTexts(value, 0);
+  return value;
 }
+
+/** Deeper than this nothing goes that any endpoint takes; page bodies have a limit of their own within it. */
+const DEEPEST = 100;
+
+/** Refuses texts that cannot be stored as they are (NUL, halves of characters), and nesting without end. */
+function checkTexts(value: unknown, depth: number): void {
+  if (depth > DEEPEST) throw badRequest(`The request is nested deeper than ${DEEPEST}.`);
+  if (typeof value === "string") {
+    if (value.includes("\u0000") || !isWellFormed(value)) throw badRequest("The request holds a character that is none.");
+  } else if (typeof value === "object" && value !== null)
+    for (const [key, it] of Object.entries(value)) {
+      checkTexts(key, depth + 1);
+      checkTexts(it, depth + 1);
+    }
+}
+
+/** Whether no half of a character stands alone. */
+const isWellFormed = (text: string): boolean => !/\p{Surrogate}/u.test(text);
 
 function checkPolicy(policy: Policy, { locals }: APIContext): void {
   if (policy === "anybody") return;
