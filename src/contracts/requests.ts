@@ -96,7 +96,8 @@ export class SpentBody {
   @IsInt() @Min(0) @Max(Number.MAX_SAFE_INTEGER) rev!: number;
 }
 
-class SpendingBody {
+/** Kept words that go: they are in a version now, were taken up elsewhere, or thrown away. */
+export class SpendingBody {
   @IsArray() @ArrayMaxSize(100) @ValidateNested({ each: true }) @Type(() => SpentBody) spent!: SpentBody[];
 }
 
@@ -115,8 +116,6 @@ export class BufferBody extends SpendingBody {
   @Matches(TAB) tab!: string;
   @IsInt() @Min(1) @Max(Number.MAX_SAFE_INTEGER) rev!: number;
 }
-
-export class DropBufferBody extends SpendingBody {}
 
 export class PublishBody {
   @IsString() @MaxLength(LIMITS.note) note!: string;

@@ -1,4 +1,4 @@
-import { BufferBody, DropBufferBody } from "../../../../contracts/requests.ts";
+import { BufferBody, SpendingBody } from "../../../../contracts/requests.ts";
 import { endpoint } from "../../../../server/http/endpoint.ts";
 import { dropBuffers, keepBuffer } from "../../../../server/services/buffers.ts";
 
@@ -10,6 +10,6 @@ export const POST = endpoint({
 
 export const DELETE = endpoint({
   policy: "signedIn",
-  body: DropBufferBody,
+  body: SpendingBody,
   handle: ({ params, body, me }) => dropBuffers(me as string, params.id ?? "", body.spent),
 });
