@@ -263,6 +263,8 @@ describe("endpoints", () => {
         { ...kept, body: { schema: 1, content: [{ type: "paragraph", content: [{ type: "text", text: "\u0000" }] }] } },
       ],
       ["pages/cranes/buffer", { ...kept, body: { schema: 1, content: [{ type: "heading", attrs: { level: {} } }] } }],
+      ["pages/cranes/buffer", { ...kept, body: { schema: 1, content: [{ type: "paragraph", attrs: { constructor: 2 } }] } }],
+      ["pages/cranes/buffer", { ...kept, body: JSON.parse('{"schema":1,"content":[{"type":"paragraph","attrs":{"__proto__":1}}]}') }],
       ["pages/cranes/buffer", { ...kept, body: { schema: 1, content: { length: 3 } } }],
       ["pages/cranes", { title: "x", body: { schema: 1, content: [null] }, base: "0.1", note: "", spent: [] }],
       ["pages/cranes", { title: "\u200b", body, base: "0.1", note: "", spent: [] }],

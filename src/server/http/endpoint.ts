@@ -83,6 +83,8 @@ function checkTexts(value: unknown, depth: number): void {
     if (value.includes("\u0000") || !isWellFormed(value)) throw badRequest("The request holds a character that is none.");
   } else if (typeof value === "object" && value !== null)
     for (const [key, it] of Object.entries(value)) {
+      // Names that every object has mean something to the language, not to us.
+      if (key in Object.prototype) throw badRequest(`The request has a field "${key}", which no endpoint takes.`);
       checkTexts(key, depth + 1);
       checkTexts(it, depth + 1);
     }
