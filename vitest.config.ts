@@ -9,7 +9,13 @@ export default defineConfig({
       {
         test: {
           name: "unit",
-          include: ["src/core/**/*.test.ts", "src/islands/**/*.test.ts", "src/ui/**/*.test.ts", "src/contracts/**/*.test.ts", "cli/**/*.test.ts"],
+          include: [
+            "src/core/**/*.test.ts",
+            "src/islands/**/*.test.ts",
+            "src/ui/**/*.test.ts",
+            "src/contracts/**/*.test.ts",
+            "cli/**/*.test.ts",
+          ],
           testTimeout: 240_000,
         },
       },
