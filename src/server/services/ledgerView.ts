@@ -67,7 +67,7 @@ function lineOf(
     at: row.at.toISOString(),
     who: row.maker === null ? "Tesoro" : names.person(row.maker),
     act: ACTS[row.act] ?? row.act,
-    what: [...told, ...version, ...further],
+    what: [...further, ...told, ...version],
     note: row.note,
     ripple: row.ripple ? rippleView(access, me, row.ripple) : null,
     steppingIn: row.steppingIn,
