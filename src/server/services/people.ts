@@ -10,24 +10,41 @@ const MOST_GROUPS_TOLD = 3;
 /** For comparing names as people type them: without accents, in small letters. */
 const plain = (text: string): string => text.normalize("NFKD").replace(/\p{M}/gu, "").toLowerCase();
 
+interface Named<T> {
+  it: T;
+  plain: string;
+}
+
+const byName = new Intl.Collator("en");
+/** Lists in the order of their names: as long as nobody comes or goes, changes of rules keep the list as it is. */
+const kept = new WeakMap<readonly object[], Named<unknown>[]>();
+
+function inOrder<T extends { id: string; name?: string }>(all: readonly T[]): Named<T>[] {
+  const known = kept.get(all);
+  if (known) return known as Named<T>[];
+  const named = all.map((it) => ({ it, name: it.name ?? it.id })).sort((a, b) => byName.compare(a.name, b.name));
+  const made = named.map(({ it, name }) => ({ it, plain: plain(name) }));
+  kept.set(all, made);
+  return made;
+}
+
 /** How well a name fits what was typed: 0 its beginning, 1 the beginning of a word in it, 2 somewhere; null not at all. */
-function fit(name: string, words: string): number | null {
-  const at = plain(name).indexOf(words);
+function fit(name: string, words: string): 0 | 1 | 2 | null {
+  const at = name.indexOf(words);
   if (at < 0) return null;
   if (at === 0) return 0;
-  return /[\s\-'(]/.test(plain(name)[at - 1] ?? "") ? 1 : 2;
+  return /[\s\-'(]/.test(name[at - 1] ?? "") ? 1 : 2;
 }
 
 /** The best of a list: never all of it, whatever its length. */
 function best<T extends { id: string; name?: string }>(all: readonly T[], words: string): T[] {
-  const fitting = all.flatMap((it) => {
-    const rank = fit(it.name ?? it.id, words);
-    return rank === null ? [] : [{ it, rank, name: it.name ?? it.id }];
-  });
-  return fitting
-    .sort((a, b) => a.rank - b.rank || a.name.localeCompare(b.name))
-    .slice(0, MOST)
-    .map(({ it }) => it);
+  const found: [T[], T[], T[]] = [[], [], []];
+  for (const { it, plain: name } of inOrder(all)) {
+    const rank = fit(name, words);
+    if (rank !== null && found[rank].length < MOST) found[rank].push(it);
+    if (found[0].length === MOST) break;
+  }
+  return found.flat().slice(0, MOST);
 }
 
 /** Which groups hold a person directly, for telling two of one name apart. */
