@@ -10,13 +10,14 @@ import { database, inChange, inSnapshot } from "./db/client.ts";
 import { loadDocument } from "./db/document.ts";
 import { ledger, pages, viewCounts } from "./db/schema.ts";
 import { keepBuffer } from "./services/buffers.ts";
-import { applyChange, makeChange, previewChange } from "./services/change.ts";
+import { applyChange, makeChange, previewChange, previewTakeBack, takeBack } from "./services/change.ts";
+import { applyDocument, planDocument } from "./services/exchange.ts";
 import { readGrid } from "./services/grid.ts";
 import { checkLedger, readLedger } from "./services/ledgerView.ts";
 import { readProposal } from "./services/proposals.ts";
 import { readPublishSheet } from "./services/publishSheet.ts";
 import { countView, readReaderPage } from "./services/reading.ts";
-import { publishDue, schedulePage } from "./services/scheduling.ts";
+import { publishDue, schedulePage, unschedulePage } from "./services/scheduling.ts";
 import { findPlaces } from "./services/search.ts";
 import { readSlip } from "./services/slip.ts";
 import { readWhy } from "./services/why.ts";
@@ -69,6 +70,36 @@ describe("a scheduled page", () => {
     expect(await publishDue(start + 2 * DAY)).toEqual([]);
     expect(await stateOf(id)).toBe("scheduled");
     expect((await readSlip("maren", id)).life.due?.problem).toContain("Publisher");
+  });
+});
+
+describe("no other door", () => {
+  it("makes a page scheduled without saying when: not the tray, not taking back, not a document brought in", async () => {
+    const { id } = await startPage("maren", { parent: "quays", as: "page", title: "Tug rota" });
+    const schedules: Edit[] = [{ kind: "state", place: id, from: { state: "draft" }, to: { state: "scheduled" } }];
+    expect(await status(previewChange("maren", schedules, []))).toBe(400);
+    expect(await status(applyChange("maren", { edits: schedules, note: "", seen: "" }))).toBe(400);
+    const document = await inSnapshot((tx) => loadDocument(tx));
+    const edited = { ...document, places: document.places.map((it) => (it.id === id ? { ...it, state: "scheduled" } : it)) };
+    expect(await status(planDocument("ines", edited))).toBe(400);
+    expect(await status(applyDocument("ines", { document: edited, note: "", seen: "" }))).toBe(400);
+
+    const last = async () => (await readLedger("maren", { place: id })).lines[0];
+    await schedulePage("maren", id, { at: new Date(start + DAY).toISOString(), note: "" });
+    await unschedulePage("maren", id);
+    const ended = await last();
+    expect(ended?.canTakeBack).toBe(false);
+    expect(await status(previewTakeBack("maren", ended?.seq ?? 0))).toBe(400);
+    expect(await status(takeBack("maren", ended?.seq ?? 0, { note: "", seen: "" }))).toBe(400);
+
+    // Binned while it was scheduled: it comes back as a draft.
+    await schedulePage("maren", id, { at: new Date(start + DAY).toISOString(), note: "" });
+    const bins: Edit[] = [{ kind: "state", place: id, from: { state: "scheduled" }, to: { state: "binned", was: "scheduled" } }];
+    await applyChange("maren", { edits: bins, note: "", seen: (await previewChange("maren", bins, [])).seen });
+    const binned = (await last())?.seq ?? 0;
+    await takeBack("maren", binned, { note: "", seen: (await previewTakeBack("maren", binned)).seen });
+    expect(await stateOf(id)).toBe("draft");
+    expect(await publishDue(start + 2 * DAY)).not.toContain(id);
   });
 });
 

@@ -118,8 +118,22 @@ async function planChange(tx: Tx, order: Pick<ChangeOrder, "maker" | "edits" | "
   return { access, me, edits, after, verdict };
 }
 
+/** A page is scheduled by a schedule, which says when: no bare edit of its state leads there (lifecycle.md, "Schedules"). */
+export function checkNoneScheduled(edits: readonly Edit[]): void {
+  if (edits.some((edit) => edit.kind === "state" && edit.to.state === "scheduled"))
+    throw badRequest("A page is scheduled by saying when it goes live, not by a change of its state.");
+}
+
+/** What takes an entry back: what was scheduled comes back as a draft, without its schedule (lifecycle.md, "Taking back"). */
+export const inverseOf = (edits: readonly Edit[]): Edit[] =>
+  invertEdits(edits).flatMap((edit): Edit[] => {
+    if (edit.kind !== "state" || edit.to.state !== "scheduled") return [edit];
+    return edit.from.state === "draft" ? [] : [{ ...edit, to: { state: "draft" } }];
+  });
+
 /** Shows what edits would do, and what is in the way; changes nothing. */
 export async function previewChange(maker: string, edits: readonly Edit[], columns: readonly string[]): Promise<Preview> {
+  checkNoneScheduled(edits);
   return inSnapshot(async (tx) => {
     const { access, me, after, verdict } = await planChange(tx, { maker, edits });
     // Who may not make a change may not learn from its ripple what others can do either.
@@ -198,6 +212,7 @@ export async function applyChange(
   maker: string,
   order: { edits: Edit[]; note: string; reason?: string; seen: string },
 ): Promise<{ seq: number }> {
+  checkNoneScheduled(order.edits);
   return inChange(async (tx) => ({ seq: (await makeChange(tx, { ...order, maker, act: "rules" })).seq }));
 }
 
@@ -206,8 +221,8 @@ async function entryToTakeBack(tx: Tx, asker: string, seq: number) {
   const [entry] = await tx.select().from(ledger).where(eq(ledger.seq, seq));
   const access = await readAccess(tx);
   if (!entry || !maySeeEntry(access, subjectFor(access, asker), entry)) throw notThere();
-  if (entry.edits.length === 0)
-    throw badRequest("This entry cannot be taken back from here: it saved words, or brought in a whole document.");
+  if (inverseOf(entry.edits).length === 0)
+    throw badRequest("This entry cannot be taken back from here: it saved words, set a time to go live, or ended one. Do that anew.");
   const [taken] = await tx.select({ seq: ledger.seq }).from(ledger).where(eq(ledger.takesBack, seq));
   if (taken) throw changedMeanwhile(`This was taken back already, by entry ${taken.seq}.`);
   return entry;
@@ -215,7 +230,7 @@ async function entryToTakeBack(tx: Tx, asker: string, seq: number) {
 
 /** What taking back a ledger entry would do today. */
 export async function previewTakeBack(maker: string, seq: number): Promise<Preview & { edits: Edit[] }> {
-  const edits = await inSnapshot(async (tx) => invertEdits((await entryToTakeBack(tx, maker, seq)).edits));
+  const edits = await inSnapshot(async (tx) => inverseOf((await entryToTakeBack(tx, maker, seq)).edits));
   return { ...(await previewChange(maker, edits, [])), edits };
 }
 
@@ -227,7 +242,7 @@ export async function takeBack(
 ): Promise<{ seq: number }> {
   return inChange(async (tx) => {
     const entry = await entryToTakeBack(tx, maker, seq);
-    const made = await makeChange(tx, { ...order, maker, edits: invertEdits(entry.edits), act: "takeBack", takesBack: seq });
+    const made = await makeChange(tx, { ...order, maker, edits: inverseOf(entry.edits), act: "takeBack", takesBack: seq });
     return { seq: made.seq };
   });
 }

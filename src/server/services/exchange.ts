@@ -8,7 +8,7 @@ import { editSentence } from "../../core/access/sentences.ts";
 import { type Access, checkSiteKeeper, readAccess, subjectFor } from "../access/current.ts";
 import { inChange, inSnapshot } from "../db/client.ts";
 import { badRequest } from "../http/trouble.ts";
-import { makeChange, previewChange } from "./change.ts";
+import { checkNoneScheduled, makeChange, previewChange } from "./change.ts";
 import { namesFor } from "./naming.ts";
 
 /** So many differences in one change: beyond that nobody can look at what they apply. */
@@ -63,6 +63,7 @@ export async function applyDocument(
     const { edits, errors } = differencesTo(access, order.document);
     if (errors.length > 0) throw badRequest(`This document cannot be brought in: ${errors[0]?.path} ${errors[0]?.message}.`, errors);
     if (edits.length === 0) throw badRequest("The site is as this document says already.");
+    checkNoneScheduled(edits);
     const { document: _, ...rest } = order;
     return { seq: (await makeChange(tx, { ...rest, maker, edits, act: "import" })).seq };
   });

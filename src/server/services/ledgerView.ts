@@ -11,6 +11,7 @@ import { ledger, tokens } from "../db/schema.ts";
 import { textArray } from "../db/textArray.ts";
 import { verifyLedger } from "../ledger/append.ts";
 import { mayKnowOthers } from "./cells.ts";
+import { inverseOf } from "./change.ts";
 import { namesFor } from "./naming.ts";
 import { rippleView } from "./rippleView.ts";
 
@@ -73,7 +74,7 @@ function lineOf(
     steppingIn: row.steppingIn,
     takesBack: row.takesBack,
     takenBackBy,
-    canTakeBack: known && row.edits.length > 0 && takenBackBy === null,
+    canTakeBack: known && inverseOf(row.edits).length > 0 && takenBackBy === null,
     hash: row.hash.slice(0, 12),
   };
 }
