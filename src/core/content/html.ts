@@ -46,7 +46,7 @@ function cell(tag: "th" | "td", node: BodyNode, inner: string): string {
   const rowspan = number(node.attrs?.rowspan, 1, 1000);
   const align = node.attrs?.align;
   const side = align === "right" || align === "center" ? ` data-align="${align}"` : "";
-  return `<${tag}${colspan > 1 ? ` colspan="${colspan}"` : ""}${rowspan > 1 ? ` rowspan="${rowspan}"` : ""}${side} dir="auto">${inner}</${tag}>`;
+  return `<${tag}${colspan > 1 ? ` colspan="${colspan}"` : ""}${rowspan > 1 ? ` rowspan="${rowspan}"` : ""}${side}${DIRECTION}>${inner}</${tag}>`;
 }
 
 function html(node: BodyNode, resolve: ResolvePage): string {

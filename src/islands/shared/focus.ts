@@ -33,10 +33,8 @@ export function watchFocus(): () => void {
     trail = [];
     for (let it = target as HTMLElement | null; it && it !== document.body; it = it.parentElement) trail.push(it);
   };
-  const forget = () => {
-    // A click on nothing in particular means to leave.
-    if (isLost()) trail = [];
-  };
+  // A click on nothing in particular means to leave.
+  const forget = () => setTimeout(() => isLost() && trail.splice(0), 0);
   const mend = () => {
     const [had, ...above] = trail;
     if (!had || !isLost() || !document.hasFocus()) return;
@@ -52,10 +50,12 @@ export function watchFocus(): () => void {
     timer = window.setTimeout(mend, 30);
   });
   document.addEventListener("focusin", note);
-  document.addEventListener("mouseup", () => setTimeout(forget, 0));
+  document.addEventListener("mouseup", forget);
   observer.observe(document.body, { childList: true, subtree: true, attributes: true, attributeFilter: ["disabled", "hidden"] });
   return () => {
     observer.disconnect();
+    clearTimeout(timer);
     document.removeEventListener("focusin", note);
+    document.removeEventListener("mouseup", forget);
   };
 }

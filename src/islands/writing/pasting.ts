@@ -2,7 +2,7 @@
  * What is pasted or dropped: Markdown becomes headings, lists and tables, addresses of own pages become links to them,
  * and what a page cannot hold is said. Long texts come in piece by piece, so that the page stays responsive.
  */
-import { type Editor, Extension } from "@tiptap/core";
+import { Extension } from "@tiptap/core";
 import { Fragment, Node, type Schema, Slice } from "@tiptap/pm/model";
 import { Plugin, PluginKey, type Transaction } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
@@ -220,6 +220,3 @@ export function pastingExtension(pasting: Pasting) {
     ],
   });
 }
-
-/** Whether a paste is still coming in. */
-export const isArriving = (editor: Editor): boolean => typeof arriving.getState(editor.state) === "number";

@@ -3,16 +3,14 @@
  * no longer may, or a pledge would break, the page stays scheduled and says why. A missed instant is caught up on.
  */
 import { and, eq, isNull, lte } from "drizzle-orm";
-import { PUBLISH } from "../../core/access/abilities.ts";
-import { type CompiledPlace, placeOf } from "../../core/access/accessIndex.ts";
 import type { Edit } from "../../core/access/edits.ts";
-import { effectiveSet } from "../../core/access/evaluate.ts";
-import { type Access, readAccess, seenPlace, subjectFor } from "../access/current.ts";
+import { readAccess, seenPlace, subjectFor } from "../access/current.ts";
 import { database, inChange } from "../db/client.ts";
 import { pages, places } from "../db/schema.ts";
 import { badRequest, refused, Trouble } from "../http/trouble.ts";
 import { appendEntry } from "../ledger/append.ts";
 import { makeChange } from "./change.ts";
+import { mayPublish } from "./writable.ts";
 import { newestVersion, publishPage, versionName } from "./writing.ts";
 
 const LATEST_DAYS = 3 * 366;
@@ -30,7 +28,8 @@ export async function schedulePage(
   if (due.getTime() > now + LATEST_DAYS * DAY) throw badRequest("The instant to publish at must lie within three years.");
   return inChange(async (tx) => {
     const access = await readAccess(tx, now);
-    const place = seenPlace(access, subjectFor(access, maker), placeId);
+    const me = subjectFor(access, maker);
+    const place = seenPlace(access, me, placeId);
     const { state } = place.place;
     const detail = { at: due.toISOString() };
     const { note } = order;
@@ -38,7 +37,7 @@ export async function schedulePage(
       const edit: Edit = { kind: "state", place: placeId, from: { state: "draft" }, to: { state: "scheduled" } };
       await makeChange(tx, { maker, edits: [edit], act: "schedule", note, detail, now });
     } else if (state === "scheduled") {
-      checkMaySchedule(access, maker, place);
+      if (!mayPublish(access, me, place)) throw refused("You may not publish this: that needs Publisher.");
       await appendEntry(
         tx,
         { maker, act: "schedule", places: [placeId], edits: [], detail, ripple: null, note, touchesAccess: false },
@@ -48,15 +47,6 @@ export async function schedulePage(
     await tx.update(pages).set({ dueAt: due, scheduledBy: maker, dueProblem: null }).where(eq(pages.placeId, placeId));
     return { at: due.toISOString() };
   });
-}
-
-/** Whoever may publish a page may say when: by `publish` on it, or as its owner with `publish` where it stands. */
-function checkMaySchedule(access: Access, maker: string, place: CompiledPlace): void {
-  const me = subjectFor(access, maker);
-  const above = placeOf(access.index, place.place.parent ?? "");
-  const owns = place.place.owner === maker && me.person?.kind === "member";
-  const may = (at: CompiledPlace | undefined) => at !== undefined && (effectiveSet(access.index, me, at, access.at) & PUBLISH) !== 0;
-  if (!may(place) && !(owns && may(above))) throw refused("You may not publish this: that needs Publisher.");
 }
 
 /** A scheduled page is a draft again, and does not go live by itself. */

@@ -18,7 +18,7 @@ import { readerAddress, spaceSlugs } from "./addresses.ts";
 import { forgetWords, keptWords } from "./buffers.ts";
 import { makeChange } from "./change.ts";
 import { namesFor } from "./naming.ts";
-import { checkedBody, writable } from "./writable.ts";
+import { checkedBody, mayPublish, writable } from "./writable.ts";
 
 export interface VersionRef {
   major: number;
@@ -90,15 +90,13 @@ export async function readStartPlace(asker: string, parent: string): Promise<{ t
 export async function readWorking(writer: string, placeId: string): Promise<WorkingPage> {
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
-    const { place, set } = writable(access, writer, placeId);
+    const { place } = writable(access, writer, placeId);
     const me = subjectFor(access, writer);
     const names = namesFor(access, me);
     const newest = await newestVersion(tx, placeId);
     const [page] = await tx.select().from(pages).where(eq(pages.placeId, placeId));
     const { state, parent, title } = place.place;
     const above = placeOf(access.index, parent ?? "");
-    const owns = place.place.owner === writer && place.unpublished;
-    const aboveSet = above ? effectiveSet(access.index, me, above, access.at) : 0;
     const waiting = state === "draft" || state === "scheduled";
     return {
       id: placeId,
@@ -109,7 +107,7 @@ export async function readWorking(writer: string, placeId: string): Promise<Work
       state,
       savedBy: newest.authorId ? names.person(newest.authorId) : "Tesoro",
       savedAt: newest.at.toISOString(),
-      mayPublish: (waiting || state === "live") && ((set & PUBLISH) !== 0 || (owns && (aboveSet & PUBLISH) !== 0)),
+      mayPublish: (waiting || state === "live") && mayPublish(access, me, place),
       buffers: await keptWords(tx, writer, placeId),
       due: page?.dueAt && state === "scheduled" ? { at: page.dueAt.toISOString(), problem: page.dueProblem } : null,
       address: readerAddress(await spaceSlugs(tx), access.index, place),
