@@ -1,3 +1,4 @@
+// `.astro` files, which this program cannot read, are held to the same rules by `cli/imports.test.ts`.
 // Imports point one way: pages → server, islands; islands → contracts, core, ui; server → contracts, core; core → nothing.
 const only = (name, from, allowed) => ({
   name,
@@ -16,8 +17,28 @@ module.exports = {
       from: { path: "^src/core/", pathNot: "\\.test\\.ts$" },
       to: { pathNot: "^src/core/" },
     },
+    {
+      name: "core-rooms-have-one-face",
+      severity: "error",
+      comment: "What is not in a room's index.ts is nobody else's business.",
+      from: { path: "^src/core/access/([^/]+)/", pathNot: "\\.test\\.ts$" },
+      to: { path: "^src/core/access/[^/]+/(?!index\\.ts$)", pathNot: "^src/core/access/$1/" },
+    },
+    {
+      name: "the-core-has-faces",
+      severity: "error",
+      from: { path: "^(src|cli|bench)/", pathNot: "^src/core/|\\.test\\.tsx?$" },
+      to: { path: "^src/core/(access/[^/]+|content|lifecycle|ledger)/(?!index\\.ts$)" },
+    },
+    {
+      name: "no-service-calls-upward",
+      severity: "error",
+      comment: "The border is above: what a service needs of a request is handed to it.",
+      from: { path: "^src/server/(services|access|db|ledger|accounts)/", pathNot: "\\.test\\.ts$" },
+      to: { path: "^src/server/http/" },
+    },
     only("contracts-know-the-core", "contracts", ["core"]),
-    only("ui-knows-the-core", "ui", ["core"]),
+    only("ui-knows-contracts-and-core", "ui", ["contracts", "core", "layouts"]),
     only("islands-never-know-the-server", "islands", ["contracts", "core", "ui"]),
     only("server-knows-contracts-and-core", "server", ["contracts", "core"]),
     only("demo-uses-the-server", "demo", ["server", "core"]),

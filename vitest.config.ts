@@ -5,6 +5,13 @@ export default defineConfig({
   test: {
     // Browser, server and database share two cores: one file after the other is quicker than all at once.
     maxWorkers: 1,
+    // Printed by `npm test`: what is decided in the core, and what the services do, is tried nearly everywhere.
+    coverage: {
+      provider: "v8",
+      include: ["src/core/**/*.ts", "src/server/services/**/*.ts"],
+      exclude: ["**/*.test.ts", "**/index.ts"],
+      reporter: ["text-summary", ["text", { maxCols: 120, skipFull: true }]],
+    },
     projects: [
       {
         test: {

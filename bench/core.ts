@@ -1,13 +1,10 @@
 /** Measures the access core alone, on the large set or a smaller one of the same proportions. */
-import { abilitiesIn, setOfLevel } from "../src/core/access/abilities.ts";
-import type { AccessIndex } from "../src/core/access/accessIndex.ts";
-import { compile } from "../src/core/access/compile.ts";
-import { decide } from "../src/core/access/decide.ts";
-import type { AccessDocument } from "../src/core/access/document.ts";
-import type { Edit } from "../src/core/access/edits.ts";
-import { type MatrixTotals, matrixTotals } from "../src/core/access/matrix.ts";
-import { ripple } from "../src/core/access/ripple.ts";
-import { update } from "../src/core/access/update.ts";
+
+import { decide, type MatrixTotals, matrixTotals } from "../src/core/access/decide/index.ts";
+import { type AccessIndex, compile } from "../src/core/access/index/index.ts";
+import { type AccessDocument, abilitiesIn, type Edit, setOfLevel } from "../src/core/access/model/index.ts";
+import { ripple } from "../src/core/access/ripple/index.ts";
+import { update } from "../src/core/access/update/index.ts";
 import { Dice } from "../src/demo/large/dice.ts";
 import { best, memory, now, quantile, timed } from "./measuring.ts";
 

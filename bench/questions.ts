@@ -1,7 +1,7 @@
 /** The questions all are asked, and the part of the world that the general libraries hold: one space of the large set. */
-import { ABILITIES, type Ability, abilitiesIn } from "../src/core/access/abilities.ts";
-import { type AccessIndex, type CompiledPlace, pathOf } from "../src/core/access/accessIndex.ts";
-import { principalKey } from "../src/core/access/document.ts";
+
+import { type AccessIndex, type CompiledPlace, isActive, pathOf } from "../src/core/access/index/index.ts";
+import { ABILITIES, type Ability, abilitiesIn, principalKey } from "../src/core/access/model/index.ts";
 import { Dice } from "../src/demo/large/dice.ts";
 
 /** A grant or a fence as data that any rule engine can be given. */
@@ -84,7 +84,7 @@ export function peerWorld(index: AccessIndex, at: number, size: number): PeerWor
   const fences = bearing.flatMap((place) =>
     place.place.fences.map((fence): PeerFence => ({ place: place.place.id, kind: fence.kind, admits: fence.admits.map(principalKey) })),
   );
-  const members = index.subjects.filter((subject) => subject.class === "members" && !subject.suspended);
+  const members = index.subjects.filter((subject) => subject.class === "members" && isActive(subject, at));
   const keys = [...index.principalNumbers.keys()];
   const named = new Set([...grants.map(({ to }) => to), ...fences.flatMap(({ admits }) => admits)]);
   const principals = new Map(

@@ -1,6 +1,6 @@
 /** `npm run bench`: one table of figures, Tesoro's core beside general authorization libraries on the same world. `--json` for machines. */
 import { parseArgs } from "node:util";
-import { decide } from "../src/core/access/decide.ts";
+import { decide } from "../src/core/access/decide/index.ts";
 import { largeDocument, sized } from "../src/demo/large/document.ts";
 import { AT, type CoreFigures, measureCore } from "./core.ts";
 import { rate } from "./measuring.ts";

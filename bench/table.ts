@@ -1,5 +1,5 @@
 /** The figures as a table for a terminal, with the targets of the design beside them. */
-import { LEVELS } from "../src/core/access/abilities.ts";
+import { LEVELS } from "../src/core/access/model/index.ts";
 import type { Report } from "./run.ts";
 
 type Line = [what: string, figure: string, target: string, verdict: string];

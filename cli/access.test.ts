@@ -5,7 +5,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { expect, it } from "vitest";
-import { parseAccessDocument } from "../src/core/access/parse.ts";
+import { parseAccessDocument } from "../src/core/access/exchange/index.ts";
 
 const bootstrap = fileURLToPath(new URL("./bootstrap.mjs", import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), "tesoro-access-"));

@@ -2,7 +2,7 @@
 import { createReadStream } from "node:fs";
 import { createInterface } from "node:readline";
 import { parseArgs } from "node:util";
-import { ripple } from "../src/core/access/ripple.ts";
+import { ripple } from "../src/core/access/ripple/index.ts";
 import { answerDecide, answerExplain, answerIdle, answerPledges, answerPropose, writeMatrix } from "./access/answers.ts";
 import { QuestionError, readIndex, readInstant, UsageError } from "./access/reading.ts";
 

@@ -13,7 +13,7 @@ try {
   process.env.DATABASE_URL = cluster.url;
   const { migrateDatabase } = await import("../src/server/db/migrate.ts");
   const { closeDatabase } = await import("../src/server/db/client.ts");
-  const { isEmpty } = await import("../src/server/services/founding.ts");
+  const { isEmpty } = await import("../src/server/services/accounts/founding.ts");
   await migrateDatabase(cluster.url);
   if (await isEmpty()) {
     console.log("Making the large site: 100,000 places, 10,000 people, 500 groups …");

@@ -8,6 +8,7 @@ import { fileURLToPath } from "node:url";
 import { fail } from "./machine.ts";
 
 const ROOT = fileURLToPath(new URL("..", import.meta.url));
+const SERVER = join(ROOT, "cli/server.ts");
 
 /** A text that changes whenever something changes that the built application is made of. */
 function fingerprintOfSources(): string {
@@ -57,6 +58,10 @@ function commandOf(pid: number): string {
   }
 }
 
+/** Whether a start from this checkout is running, by the file that `noteRunning` wrote. */
+export const startIsRunning = (note: string): boolean =>
+  existsSync(note) && commandOf((JSON.parse(readFileSync(note, "utf8")) as Running).starter).includes("bootstrap.mjs start");
+
 /**
  * Makes room for a start from this checkout: refuses if another one runs, ends a server that outlived a start that was
  * killed. `note` is the file that `noteRunning` wrote.
@@ -66,7 +71,7 @@ export async function makeRoom(note: string): Promise<void> {
   const { starter, server, address } = JSON.parse(readFileSync(note, "utf8")) as Running;
   if (commandOf(starter).includes("bootstrap.mjs start"))
     fail(`Tesoro runs from this folder already, at ${address}. Stop that one first (Ctrl-C there).`);
-  if (!commandOf(server).includes(join(ROOT, "dist/server/entry.mjs"))) return;
+  if (!commandOf(server).includes(SERVER)) return;
   process.kill(server, "SIGKILL");
   const { hostname, port } = new URL(address);
   for (let i = 0; i < 100 && (await isTaken(hostname, Number(port))); i++) await new Promise((later) => setTimeout(later, 20));
@@ -95,7 +100,7 @@ export async function serve(databaseUrl: string, host: string, port: number, sec
     PORT: String(port),
     NODE_ENV: "production",
   };
-  const server = spawn(process.execPath, [join(ROOT, "dist/server/entry.mjs")], {
+  const server = spawn(process.execPath, ["--import", "tsx", SERVER], {
     cwd: ROOT,
     env,
     stdio: ["ignore", "ignore", "inherit"],

@@ -37,7 +37,7 @@ async function firstKeeper(): Promise<{ name: string; email: string; password: s
 
 /** Fills an empty database: with the demo, or with one keeper and one empty site. */
 async function fill(url: string, cluster: Cluster | null, { empty, large }: { empty: boolean; large: boolean }): Promise<void> {
-  const { isEmpty, foundSite } = await import("../src/server/services/founding.ts");
+  const { isEmpty, foundSite } = await import("../src/server/services/accounts/founding.ts");
   const { closeDatabase } = await import("../src/server/db/client.ts");
   if (!(await isEmpty())) return;
   if (empty) return foundSite(await firstKeeper());

@@ -3,7 +3,9 @@
 declare namespace App {
   interface Locals {
     /** Who is signed in; null for the public. */
-    me: { id: string; name: string; kind: "member" | "guest"; suspended: boolean } | null;
+    me: { id: string; name: string; kind: "member" | "guest" } | null;
+    /** Address of whoever calls, as the server process or a named proxy saw it. */
+    client: string;
     siteName: string;
     /** Whether this site is the demo, whose sign-in page offers its cast. */
     demo: boolean;

@@ -1,8 +1,12 @@
-/** For every request: who asks, which theme, and the headers that keep a page to itself. */
+/** For every request: where it comes from, who asks, which theme; and whatever goes wrong is answered without saying what it was about. */
 import { defineMiddleware } from "astro:middleware";
 import { demoPeople, visitOf } from "./server/accounts/session.ts";
 import { surviveLostConnections } from "./server/db/client.ts";
-import { startClock } from "./server/services/scheduling.ts";
+import { canName } from "./server/http/border.ts";
+import { answerTrouble } from "./server/http/endpoint.ts";
+import { bearsToken, checkOrigin } from "./server/http/origin.ts";
+import { troublePage } from "./server/http/troublePage.ts";
+import { startClock } from "./server/services/writing/scheduling.ts";
 
 surviveLostConnections();
 startClock();
@@ -19,22 +23,26 @@ function knownZone(name: string | undefined): string | undefined {
 
 let demo: boolean | undefined;
 
+/** Whether a path answers programs and scripts, not people: its refusals are JSON. */
+const isData = (path: string): boolean => /^\/(api|access|\.well-known)\//.test(path);
+
 export const onRequest = defineMiddleware(async (context, next) => {
-  const { locals, request, cookies } = context;
-  demo ??= (await demoPeople()).length > 0;
-  locals.demo = demo;
-  // A program says who it is by its token, which the endpoint checks: there is no visitor to look up.
-  const byToken = request.headers.has("authorization") && context.url.pathname.startsWith("/access/");
-  Object.assign(locals, byToken ? { me: null, siteName: "" } : await visitOf(request.headers));
-  const theme = cookies.get("theme")?.value;
-  locals.theme = theme === "dark" || theme === "light" ? theme : null;
-  locals.zone = knownZone(cookies.get("zone")?.value);
-  const response = await next();
-  const headers = response.headers;
-  headers.set("x-content-type-options", "nosniff");
-  headers.set("x-frame-options", "DENY");
-  headers.set("referrer-policy", "same-origin");
-  headers.set("permissions-policy", "camera=(), microphone=(), geolocation=()");
-  if (!headers.has("cache-control")) headers.set("cache-control", "private, no-store");
-  return response;
+  const { locals, request, cookies, url, params } = context;
+  try {
+    locals.client ??= "unknown";
+    // A program says who it is by its token, which the endpoint checks: there is no visitor to look up, and no browser.
+    const byToken = bearsToken(request) && url.pathname.startsWith("/access/");
+    if (!byToken) checkOrigin(request);
+    demo ??= (await demoPeople()).length > 0;
+    locals.demo = demo;
+    Object.assign(locals, byToken ? { me: null, siteName: "" } : await visitOf(request.headers));
+    const theme = cookies.get("theme")?.value;
+    locals.theme = theme === "dark" || theme === "light" ? theme : null;
+    locals.zone = knownZone(cookies.get("zone")?.value);
+    const response = canName(params) ? await next() : await context.rewrite("/404");
+    if (!response.headers.has("cache-control")) response.headers.set("cache-control", "private, no-store");
+    return response;
+  } catch (error) {
+    return isData(url.pathname) ? answerTrouble(error) : troublePage(error);
+  }
 });

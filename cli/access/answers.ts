@@ -3,16 +3,21 @@
 import { once } from "node:events";
 import { createWriteStream } from "node:fs";
 import papaparse from "papaparse";
-import { ABILITIES, type Ability, abilitiesIn, LEVELS } from "../../src/core/access/abilities.ts";
-import type { AccessIndex, CompiledPlace, CompiledSubject } from "../../src/core/access/accessIndex.ts";
-import { decide } from "../../src/core/access/decide.ts";
-import { explain } from "../../src/core/access/explain.ts";
-import { idleRules } from "../../src/core/access/idle.ts";
-import { idleSentence } from "../../src/core/access/idleSentences.ts";
-import { brokenPledges, explainBreak } from "../../src/core/access/pledges.ts";
-import { propose } from "../../src/core/access/propose.ts";
-import { cellWords, documentNames, editSentence, explanationText, pledgeSentence } from "../../src/core/access/sentences.ts";
-import { OVERSEES, SET_OF_CELL } from "../../src/core/access/tables.ts";
+import { decide, OVERSEES, SET_OF_CELL } from "../../src/core/access/decide/index.ts";
+import {
+  cellWords,
+  documentNames,
+  editSentence,
+  explain,
+  explanationText,
+  idleRules,
+  idleSentence,
+  pledgeSentence,
+} from "../../src/core/access/explain/index.ts";
+import type { AccessIndex, CompiledPlace, CompiledSubject } from "../../src/core/access/index/index.ts";
+import { ABILITIES, type Ability, abilitiesIn, LEVELS } from "../../src/core/access/model/index.ts";
+import { propose } from "../../src/core/access/propose/index.ts";
+import { brokenPledges, explainBreak } from "../../src/core/access/ripple/index.ts";
 import { QuestionError, readQuestion, readWishes, UsageError } from "./reading.ts";
 
 const nameOf = (subject: CompiledSubject): string =>

@@ -1,11 +1,9 @@
 /** What the access command reads: documents, instants, questions, wishes; each error says what is wrong and where. */
 import { readFileSync } from "node:fs";
-import { LEVELS, type Level } from "../../src/core/access/abilities.ts";
-import { type AccessIndex, placeOf, subjectOf } from "../../src/core/access/accessIndex.ts";
-import { compile } from "../../src/core/access/compile.ts";
-import { instantOf, type Principal, type Subject } from "../../src/core/access/document.ts";
-import { parseAccessDocument } from "../../src/core/access/parse.ts";
-import type { PlacedWish } from "../../src/core/access/propose.ts";
+import { parseAccessDocument } from "../../src/core/access/exchange/index.ts";
+import { type AccessIndex, compile, placeOf, subjectOf } from "../../src/core/access/index/index.ts";
+import { instantOf, LEVELS, type Level, type Principal, type Subject } from "../../src/core/access/model/index.ts";
+import type { PlacedWish } from "../../src/core/access/propose/index.ts";
 
 /** Something the caller can mend: one line on standard error, exit status 2. */
 export class UsageError extends Error {}

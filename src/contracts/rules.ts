@@ -6,7 +6,6 @@ import {
   IsArray,
   IsBoolean,
   IsIn,
-  IsISO8601,
   IsObject,
   IsOptional,
   IsString,
@@ -14,9 +13,18 @@ import {
   ValidateBy,
   ValidateNested,
 } from "class-validator";
-import { ABILITIES, type Ability } from "../core/access/abilities.ts";
-import type { Audience, PageState, Stance, StateBefore } from "../core/access/document.ts";
-import { hasWords } from "../core/words.ts";
+import {
+  ABILITIES,
+  type Ability,
+  type Audience,
+  instantOf,
+  type PageState,
+  STATES,
+  STATES_BEFORE,
+  type Stance,
+  type StateBefore,
+} from "../core/access/model/index.ts";
+import { hasWords, LIMITS } from "../core/words.ts";
 
 /** A text that holds more than blanks. */
 export const HasWords = (): PropertyDecorator =>
@@ -28,8 +36,17 @@ export const HasWords = (): PropertyDecorator =>
     },
   });
 
+/** An instant as rules know them: ISO 8601 with an offset, of the years 1 to 9999. */
+export const IsInstant = (): PropertyDecorator =>
+  ValidateBy({
+    name: "isInstant",
+    validator: {
+      validate: (value) => typeof value === "string" && !Number.isNaN(instantOf(value)),
+      defaultMessage: (it) => `${it?.property} must be an ISO 8601 instant with an offset, like 2027-01-01T00:00:00Z`,
+    },
+  });
+
 const AUDIENCES: Audience[] = ["public", "accounts", "members"];
-const STATES: PageState[] = ["live", "draft", "scheduled", "archived", "binned"];
 export const MOST_EDITS = 500;
 
 export class PrincipalBody {
@@ -41,13 +58,18 @@ export class PrincipalBody {
 export class GrantBody {
   @IsObject() @ValidateNested() @Type(() => PrincipalBody) to!: PrincipalBody;
   @IsArray() @ArrayMaxSize(ABILITIES.length) @IsIn([...ABILITIES], { each: true }) abilities!: Ability[];
-  @IsOptional() @IsISO8601({ strict: true }) until?: string | null;
+  @IsOptional() @IsInstant() until?: string | null;
   @IsOptional() @IsBoolean() draft?: boolean;
 }
 
 export class FenceBody {
   @IsIn(["read", "write"]) kind!: "read" | "write";
-  @IsArray() @ArrayMaxSize(200) @ValidateNested({ each: true }) @Type(() => PrincipalBody) admits!: PrincipalBody[];
+  @IsArray()
+  @ArrayMaxSize(200)
+  @IsObject({ each: true })
+  @ValidateNested({ each: true })
+  @Type(() => PrincipalBody)
+  admits!: PrincipalBody[];
 }
 
 class AtPlace {
@@ -56,14 +78,14 @@ class AtPlace {
 
 export class GrantEditBody extends AtPlace {
   @IsIn(["grant"]) kind!: "grant";
-  @IsOptional() @ValidateNested() @Type(() => GrantBody) remove?: GrantBody;
-  @IsOptional() @ValidateNested() @Type(() => GrantBody) put?: GrantBody;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => GrantBody) remove?: GrantBody;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => GrantBody) put?: GrantBody;
 }
 
 export class FenceEditBody extends AtPlace {
   @IsIn(["fence"]) kind!: "fence";
-  @IsOptional() @ValidateNested() @Type(() => FenceBody) remove?: FenceBody;
-  @IsOptional() @ValidateNested() @Type(() => FenceBody) put?: FenceBody;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => FenceBody) remove?: FenceBody;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => FenceBody) put?: FenceBody;
 }
 
 export class StanceEditBody extends AtPlace {
@@ -73,14 +95,15 @@ export class StanceEditBody extends AtPlace {
 }
 
 export class StateMarkBody {
-  @IsIn(STATES) state!: PageState;
-  @IsOptional() @IsIn(["live", "draft", "scheduled"]) was?: StateBefore;
+  @IsIn([...STATES]) state!: PageState;
+  @IsOptional() @IsIn([...STATES_BEFORE]) was?: StateBefore;
+  @IsOptional() @IsIn(["archived"]) binnedFrom?: "archived";
 }
 
 export class StateEditBody extends AtPlace {
   @IsIn(["state"]) kind!: "state";
-  @ValidateNested() @Type(() => StateMarkBody) from!: StateMarkBody;
-  @ValidateNested() @Type(() => StateMarkBody) to!: StateMarkBody;
+  @IsObject() @ValidateNested() @Type(() => StateMarkBody) from!: StateMarkBody;
+  @IsObject() @ValidateNested() @Type(() => StateMarkBody) to!: StateMarkBody;
 }
 
 /** A list of edits; put it on a field of a request class. */
@@ -88,6 +111,7 @@ export function Edits(): PropertyDecorator {
   const decorators: PropertyDecorator[] = [
     IsArray(),
     ArrayMaxSize(MOST_EDITS),
+    IsObject({ each: true }),
     ValidateNested({ each: true }),
     Type(() => AtPlace, {
       keepDiscriminatorProperty: true,
@@ -108,3 +132,12 @@ export function Edits(): PropertyDecorator {
 }
 
 export type EditBody = GrantEditBody | FenceEditBody | StanceEditBody | StateEditBody;
+
+/** What every act says that was shown before it is made: what it is for, and what was seen. */
+export class ActingBody {
+  @IsString() @MaxLength(LIMITS.note) note!: string;
+  /** Where one is asked for: a stepping in, a pledge overridden. */
+  @IsOptional() @IsString() @HasWords() @MaxLength(LIMITS.note) reason?: string;
+  /** Fingerprint of the ripple that was on the screen. */
+  @IsString() @MaxLength(64) seen!: string;
+}

@@ -1,6 +1,5 @@
 /** Changes of rules that Brinehaven's keepers made over fourteen months, some of them mistakes that wait to be found. */
-import type { Grant, Principal } from "../core/access/document.ts";
-import type { Edit } from "../core/access/edits.ts";
+import type { Edit, Grant, Principal } from "../core/access/model/index.ts";
 import { everyone, grant, group, members, person } from "./site.ts";
 
 export interface RulesChange {

@@ -2,21 +2,24 @@
  * Loads Brinehaven into an empty database: founding day as one import, then fourteen months of history made through
  * the same services that people use, at the instants it happened. Deterministic: the same day gives the same demo.
  */
+
 import { randomBytes } from "node:crypto";
 import { readdirSync, readFileSync } from "node:fs";
-import { compile } from "../core/access/compile.ts";
-import type { AccessDocument, Grant } from "../core/access/document.ts";
-import type { Edit } from "../core/access/edits.ts";
-import { ripple } from "../core/access/ripple.ts";
+import { compile } from "../core/access/index/index.ts";
+import { type AccessDocument, type Edit, type Grant, placeOfEdit } from "../core/access/model/index.ts";
+import { ripple } from "../core/access/ripple/index.ts";
+import { update } from "../core/access/update/index.ts";
 import { addAccount, hashOfPassword } from "../server/accounts/session.ts";
 import { inChange, type Tx } from "../server/db/client.ts";
 import { emptyDocument, loadDocument, writeDifference } from "../server/db/document.ts";
 import { writeListing } from "../server/db/listing.ts";
-import { demoCast as castTable, spaces, viewCounts } from "../server/db/schema.ts";
+import { demoCast as castTable, spaces, viewCounts } from "../server/db/schema/index.ts";
 import { appendEntry } from "../server/ledger/append.ts";
-import { makeChange, previewTakeBack, takeBack } from "../server/services/change.ts";
-import { schedulePage } from "../server/services/scheduling.ts";
-import { publishPage, saveVersion, startPage } from "../server/services/writing.ts";
+import { makeChange } from "../server/services/change/apply.ts";
+import { previewTakeBack, takeBack } from "../server/services/change/takeBack.ts";
+import { publishPage } from "../server/services/writing/publishing.ts";
+import { schedulePage } from "../server/services/writing/scheduling.ts";
+import { saveVersion, startPage } from "../server/services/writing/writing.ts";
 import { rulesHistory } from "./history.ts";
 import { type DemoPage, readTexts } from "./pages.ts";
 import { demoCast, demoPledges, demoSpaces, everyone, grant, groupNames, groupsInGroups, siteGrants } from "./site.ts";
@@ -84,8 +87,6 @@ async function found(now: number): Promise<void> {
         maker: null,
         act: "found",
         places: document.places.map(({ id }) => id),
-        edits: [],
-        ripple: null,
         note: "Brinehaven's spaces, people and groups brought in.",
         touchesAccess: true,
       },
@@ -109,21 +110,22 @@ async function found(now: number): Promise<void> {
   });
 }
 
-/** Changes that no screen offers yet are imported as a document, with their ripple, in one entry. */
-async function importChange(now: number, maker: string, note: string, change: (document: AccessDocument) => AccessDocument): Promise<void> {
+/** Changes that no screen offers yet, in one entry with its ripple: whoever may make them does. */
+async function importChange(now: number, maker: string, note: string, editsFor: (document: AccessDocument) => Edit[]): Promise<void> {
   await inChange(async (tx: Tx) => {
     const before = await loadDocument(tx);
-    const after = change(before);
-    const touched = after.places.filter((place, i) => place !== before.places[i]).map(({ id }) => id);
-    const [was, is] = [compile(before), compile(after)];
-    const effect = ripple(was, is, now);
+    const edits = editsFor(before);
+    const was = compile(before);
+    const updated = update(was, edits);
+    if (!updated.ok) throw new Error(JSON.stringify(updated.conflicts));
+    const places = edits.flatMap((edit) => placeOfEdit(edit) ?? []);
     const entry = await appendEntry(
       tx,
-      { maker, act: "rules", places: touched, edits: [], ripple: effect, note, touchesAccess: true },
+      { maker, act: "import", places, edits, ripple: ripple(was, updated.index, now), note, touchesAccess: true },
       now,
     );
-    await writeDifference(tx, before, after, entry.seq, new Set(touched));
-    await writeListing(tx, was, is, entry.at);
+    await writeDifference(tx, before, updated.index.document, entry.seq, edits);
+    await writeListing(tx, was, updated.index, entry.at);
   });
 }
 
@@ -174,7 +176,16 @@ function pageEvents(page: DemoPage, keeper: string, position: number, now: numbe
     const at = now - 20 * HOUR;
     events.push({
       at,
-      run: () => schedulePage(keeper, id, { at: new Date(now + 12 * DAY).toISOString(), note: "With the new year's timetable.", now: at }),
+      run: () =>
+        schedulePage(keeper, id, {
+          what: "live",
+          at: new Date(now + 12 * DAY).toISOString(),
+          zone: "Europe/Berlin",
+          note: "With the new year's timetable.",
+          version: `${version.major}.${version.minor}`,
+          keepHelpers: false,
+          now: at,
+        }),
     });
   }
   if (page.state === "archived" || page.state === "binned") {
@@ -185,12 +196,13 @@ function pageEvents(page: DemoPage, keeper: string, position: number, now: numbe
   return events;
 }
 
-function tagged(document: AccessDocument, pages: readonly DemoPage[]): AccessDocument {
-  const tags = new Map(pages.filter((page) => page.tags.length > 0).map((page) => [page.id, page.tags]));
-  return {
-    ...document,
-    places: document.places.map((place) => (tags.has(place.id) ? { ...place, tags: tags.get(place.id) ?? [] } : place)),
-  };
+/** The edits that give pages the tags they have in the texts. */
+function tagEdits(document: AccessDocument, pages: readonly DemoPage[]): Edit[] {
+  const known = new Map(document.places.map(({ id, tags }) => [id, tags]));
+  return pages.flatMap(({ id, tags }): Edit[] => {
+    const from = known.get(id);
+    return tags.length > 0 && from ? [{ kind: "tags", place: id, from, to: tags }] : [];
+  });
 }
 
 /** A small generator with a fixed seed: the demo is the same on every machine. */
@@ -245,14 +257,14 @@ export async function loadDemo(now = Date.now()): Promise<void> {
   events.push({
     at: now - 40 * DAY,
     run: () =>
-      importChange(now - 40 * DAY, "ines", "Pledges made after the audit; tags they use; two passes.", (document) => ({
-        ...tagged(document, pages),
-        pledges: demoPledges,
-        passes: [
+      importChange(now - 40 * DAY, "ines", "Pledges made after the audit; tags they use; two passes.", (document) => [
+        ...tagEdits(document, pages),
+        ...demoPledges.map((put): Edit => ({ kind: "pledge", pledge: put.id, put })),
+        ...[
           { id: "passlandings", place: "landings", below: false, revoked: false, until: new Date(now + 30 * DAY).toISOString() },
           { id: "passwater", place: "waterquality", below: false, revoked: false, until: new Date(now - 20 * DAY).toISOString() },
-        ],
-      })),
+        ].map((put): Edit => ({ kind: "pass", pass: put.id, put })),
+      ]),
   });
   events.sort((a, b) => a.at - b.at);
   for (const event of events) await event.run();

@@ -1,5 +1,5 @@
 /** Reads the texts of the demo's pages: a line of facts, then Markdown. */
-import type { PageBody } from "../core/content/body.ts";
+import type { PageBody } from "../core/content/index.ts";
 import { bodyOfMarkdown } from "../server/content/markdown.ts";
 
 export interface DemoPage {

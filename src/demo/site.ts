@@ -1,6 +1,15 @@
 /** Brinehaven's groups, spaces, rules and pledges as they were on founding day, and who plays in the demo. */
-import { ABILITIES, abilitiesIn, type Level, setOfLevel } from "../core/access/abilities.ts";
-import type { Ceilings, Fence, Grant, Pledge, Principal } from "../core/access/document.ts";
+import {
+  ABILITIES,
+  abilitiesIn,
+  type Ceilings,
+  type Fence,
+  type Grant,
+  type Level,
+  type Pledge,
+  type Principal,
+  setOfLevel,
+} from "../core/access/model/index.ts";
 
 export const group = (id: string): Principal => ({ group: id });
 export const person = (id: string): Principal => ({ person: id });

@@ -1,27 +1,32 @@
 /** Services on a real PostgreSQL, second half: scheduling, helpers on drafts, many at once, and trouble half-way. */
+
 import { eq, sql } from "drizzle-orm";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { openScratchDatabase } from "../../cli/demoSite.ts";
-import type { Edit } from "../core/access/edits.ts";
-import { bodyText } from "../core/content/body.ts";
+import { status } from "../../test/status.ts";
+import type { Edit } from "../core/access/model/index.ts";
+import { bodyText } from "../core/content/index.ts";
 import { loadDemo } from "../demo/load.ts";
 import { bodyOfMarkdown } from "./content/markdown.ts";
 import { database, inChange, inSnapshot } from "./db/client.ts";
 import { loadDocument } from "./db/document.ts";
-import { ledger, pages, viewCounts } from "./db/schema.ts";
-import { keepBuffer } from "./services/buffers.ts";
-import { applyChange, makeChange, previewChange, previewTakeBack, takeBack } from "./services/change.ts";
-import { applyDocument, planDocument } from "./services/exchange.ts";
-import { readGrid } from "./services/grid.ts";
-import { checkLedger, readLedger } from "./services/ledgerView.ts";
-import { readProposal } from "./services/proposals.ts";
-import { readPublishSheet } from "./services/publishSheet.ts";
-import { countView, readReaderPage } from "./services/reading.ts";
-import { publishDue, schedulePage, unschedulePage } from "./services/scheduling.ts";
-import { findPlaces } from "./services/search.ts";
-import { readSlip } from "./services/slip.ts";
-import { readWhy } from "./services/why.ts";
-import { publishPage, readWorking, startPage } from "./services/writing.ts";
+import { ledger, ledgerWords, pages, viewCounts } from "./db/schema/index.ts";
+import { applyChange, makeChange } from "./services/change/apply.ts";
+import { previewChange } from "./services/change/preview.ts";
+import { readProposal } from "./services/change/proposals.ts";
+import { previewTakeBack, takeBack } from "./services/change/takeBack.ts";
+import { readGrid } from "./services/grid/grid.ts";
+import { applyDocument, planDocument } from "./services/house/exchange.ts";
+import { checkLedger, readLedger } from "./services/ledger/ledgerView.ts";
+import { countView, readReaderPage } from "./services/reading/reading.ts";
+import { findPlaces, searchPages } from "./services/search/search.ts";
+import { readSlip } from "./services/slip/slip.ts";
+import { readWhy } from "./services/slip/why.ts";
+import { keepBuffer } from "./services/writing/buffers.ts";
+import { publishPage } from "./services/writing/publishing.ts";
+import { readPublishSheet } from "./services/writing/publishSheet.ts";
+import { runSchedules, schedulePage, unschedulePage } from "./services/writing/scheduling.ts";
+import { readWorking, saveVersion, startPage } from "./services/writing/writing.ts";
 
 let scratch: { close(): Promise<void> };
 const start = Date.now();
@@ -40,17 +45,23 @@ const reads = (me: string | null, id: string, space = "quay-operations") =>
     () => false,
   );
 const stateOf = async (id: string) => (await inSnapshot((tx) => loadDocument(tx))).places.find((place) => place.id === id)?.state;
-const status = (work: Promise<unknown>) =>
-  work.then(
-    () => 200,
-    (error) => error.status as number,
-  );
+
+const goingLive = (at: number, version = "0.1") => ({
+  what: "live" as const,
+  at: new Date(at).toISOString(),
+  zone: "Europe/Berlin",
+  note: "",
+  version,
+  keepHelpers: false,
+});
 
 describe("a scheduled page", () => {
   it("goes live when its instant has come, as who scheduled it, and once only", async () => {
     expect(await stateOf("bl6")).toBe("scheduled");
-    expect(await publishDue(start + 11 * DAY)).toEqual([]);
-    expect(await Promise.all([publishDue(start + 13 * DAY), publishDue(start + 13 * DAY)]).then((both) => both.flat())).toEqual(["bl6"]);
+    expect(await runSchedules(start + 11 * DAY)).toEqual([]);
+    expect(await Promise.all([runSchedules(start + 13 * DAY), runSchedules(start + 13 * DAY)]).then((both) => both.flat())).toEqual([
+      "bl6",
+    ]);
     expect(await stateOf("bl6")).toBe("live");
     expect(await reads(null, "bl6", "harbour-notices")).toBe(true);
     const [line] = (await readLedger("lena", { place: "bl6" })).lines;
@@ -59,15 +70,15 @@ describe("a scheduled page", () => {
 
   it("stays scheduled and says why where its scheduler no longer may; a draft is not scheduled for the past", async () => {
     const { id } = await startPage("jonas", { parent: "quays", as: "page", title: "Ice watch" });
-    expect(await status(schedulePage("jonas", id, { at: new Date(start - DAY).toISOString(), note: "" }))).toBe(400);
-    expect(await status(schedulePage("aisha", id, { at: new Date(start + DAY).toISOString(), note: "" }))).toBe(403);
-    await schedulePage("jonas", id, { at: new Date(start + DAY).toISOString(), note: "" });
+    expect(await status(schedulePage("jonas", id, goingLive(start - DAY)))).toBe(400);
+    expect(await status(schedulePage("aisha", id, goingLive(start + DAY)))).toBe(403);
+    await schedulePage("jonas", id, goingLive(start + DAY));
     const grant = (await inSnapshot((tx) => loadDocument(tx))).places
       .find((place) => place.id === "quays")
       ?.grants.find(({ to }) => "person" in to && to.person === "jonas");
     const edits: Edit[] = [{ kind: "grant", place: "quays", ...(grant ? { remove: grant } : {}) }];
     await applyChange("maren", { edits, note: "", seen: (await previewChange("maren", edits, [])).seen });
-    expect(await publishDue(start + 2 * DAY)).toEqual([]);
+    expect(await runSchedules(start + 2 * DAY)).toEqual([]);
     expect(await stateOf(id)).toBe("scheduled");
     expect((await readSlip("maren", id)).life.due?.problem).toContain("Publisher");
   });
@@ -81,25 +92,67 @@ describe("no other door", () => {
     expect(await status(applyChange("maren", { edits: schedules, note: "", seen: "" }))).toBe(400);
     const document = await inSnapshot((tx) => loadDocument(tx));
     const edited = { ...document, places: document.places.map((it) => (it.id === id ? { ...it, state: "scheduled" } : it)) };
-    expect(await status(planDocument("ines", edited))).toBe(400);
+    expect((await planDocument("ines", edited)).errors).toMatchObject([
+      { message: expect.stringContaining("by saying when it goes live") },
+    ]);
     expect(await status(applyDocument("ines", { document: edited, note: "", seen: "" }))).toBe(400);
 
     const last = async () => (await readLedger("maren", { place: id })).lines[0];
-    await schedulePage("maren", id, { at: new Date(start + DAY).toISOString(), note: "" });
-    await unschedulePage("maren", id);
+    await schedulePage("maren", id, goingLive(start + DAY));
+    await unschedulePage("maren", id, "live");
     const ended = await last();
     expect(ended?.canTakeBack).toBe(false);
     expect(await status(previewTakeBack("maren", ended?.seq ?? 0))).toBe(400);
     expect(await status(takeBack("maren", ended?.seq ?? 0, { note: "", seen: "" }))).toBe(400);
 
     // Binned while it was scheduled: it comes back as a draft.
-    await schedulePage("maren", id, { at: new Date(start + DAY).toISOString(), note: "" });
+    await schedulePage("maren", id, goingLive(start + DAY));
     const bins: Edit[] = [{ kind: "state", place: id, from: { state: "scheduled" }, to: { state: "binned", was: "scheduled" } }];
     await applyChange("maren", { edits: bins, note: "", seen: (await previewChange("maren", bins, [])).seen });
     const binned = (await last())?.seq ?? 0;
     await takeBack("maren", binned, { note: "", seen: (await previewTakeBack("maren", binned)).seen });
     expect(await stateOf(id)).toBe("draft");
-    expect(await publishDue(start + 2 * DAY)).not.toContain(id);
+    expect(await runSchedules(start + 2 * DAY)).not.toContain(id);
+  });
+});
+
+describe("going live by a bare change of state", () => {
+  it("shows readers the live version there was, by no door the words and the title written since, and nothing that never was live", async () => {
+    const { id } = await startPage("lena", { parent: "notices", as: "page", title: "Buoys", body: bodyOfMarkdown("Redwords for all.") });
+    const move = (from: "draft" | "live", to: "draft" | "live"): Edit[] => [
+      { kind: "state", place: id, from: { state: from }, to: { state: to } },
+    ];
+    expect(await status(previewChange("lena", move("draft", "live"), []))).toBe(400);
+    expect(await status(applyChange("lena", { edits: move("draft", "live"), note: "", seen: "" }))).toBe(400);
+    await publishPage("lena", id, { version: "0.1", note: "" });
+    const apply = async (edits: Edit[]) => applyChange("lena", { edits, note: "", seen: (await previewChange("lena", edits, [])).seen });
+    const down = await apply(move("live", "draft"));
+    await saveVersion("lena", id, { title: "Secrettitle", body: bodyOfMarkdown("Secretwords not yet."), base: "1.0", note: "" });
+    const shown = async () => [
+      (await searchPages(null, "secretwords")).total + (await searchPages(null, "secrettitle")).total,
+      (await searchPages(null, "redwords")).total,
+      (await readReaderPage({ me: null, eyes: null }, "harbour-notices", id)).title,
+    ];
+    const edited = JSON.parse(JSON.stringify(await inSnapshot((tx) => loadDocument(tx))));
+    edited.places.find((it: { id: string }) => it.id === id).state = "live";
+    const doors = [
+      () => apply(move("draft", "live")),
+      async () => takeBack("lena", down.seq, { note: "", seen: (await previewTakeBack("lena", down.seq)).seen }),
+      async () =>
+        applyDocument("ines", {
+          document: edited,
+          note: "",
+          reason: "Tried.",
+          seen: (await planDocument("ines", edited)).preview?.seen ?? "",
+        }),
+    ];
+    for (const door of doors) {
+      await door();
+      expect(await shown()).toEqual([0, 1, "Buoys"]);
+      await apply(move("live", "draft"));
+      const { version } = await readWorking("lena", id);
+      await saveVersion("lena", id, { title: "Secrettitle", body: bodyOfMarkdown("Secretwords not yet."), base: version, note: "" });
+    }
   });
 });
 
@@ -170,9 +223,21 @@ describe("many at once", () => {
     expect([await entries(), JSON.stringify(await inSnapshot((tx) => loadDocument(tx)))]).toEqual(before);
   });
 
-  it("are noticed by the hash chain if somebody rewrites the past", async () => {
-    await database().update(ledger).set({ note: "It was not me." }).where(eq(ledger.seq, 12));
-    expect(await checkLedger("ines")).toMatchObject({ sound: false, brokenAt: 12 });
+  it("are noticed by the hash chain wherever somebody rewrites the past: entries, words, links, and what is gone", async () => {
+    await database().update(ledgerWords).set({ text: "It was not me." }).where(eq(ledgerWords.seq, 12));
+    await database().update(ledger).set({ maker: "mei" }).where(eq(ledger.seq, 20));
+    await database().update(ledger).set({ previousHash: "0" }).where(eq(ledger.seq, 30));
+    await database().delete(ledger).where(eq(ledger.seq, 40));
+    expect(await checkLedger("ines")).toMatchObject({
+      sound: false,
+      breaks: [
+        { seq: 12, what: "words" },
+        { seq: 20, what: "content" },
+        { seq: 30, what: "link" },
+        { seq: 30, what: "content" },
+        { seq: 40, what: "missing" },
+      ],
+    });
   });
 });
 

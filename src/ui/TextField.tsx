@@ -23,22 +23,24 @@ export function Remaining({ value, most, id }: { value: string; most: number; id
   );
 }
 
-/** A one-line text whose label stands in it until something is typed. */
+/** A one-line text under its label. */
 export function TextField({ label, value, onChange, className = "", ref, most }: Props) {
   const told = useId();
   return (
     <>
-      <input
-        ref={ref}
-        className={`field ${className}`}
-        placeholder={label}
-        aria-label={label}
-        aria-describedby={most ? told : undefined}
-        aria-invalid={most !== undefined && value.length > most}
-        value={value}
-        dir="auto"
-        onChange={(event) => onChange(event.target.value)}
-      />
+      <label className="labelled">
+        <span>{label}</span>
+        <input
+          ref={ref}
+          className={`field ${className}`}
+          aria-label={label}
+          aria-describedby={most ? told : undefined}
+          aria-invalid={most !== undefined && value.length > most}
+          value={value}
+          dir="auto"
+          onChange={(event) => onChange(event.target.value)}
+        />
+      </label>
       {most !== undefined && <Remaining value={value} most={most} id={told} />}
     </>
   );

@@ -1,8 +1,22 @@
 /** Random edits of every kind for the property tests: each fits the document it is drawn for, unless it leads to an unsound one. */
 import fc from "fast-check";
-import { ABILITIES, abilitiesIn, type Level, setOfLevel } from "../../src/core/access/abilities.ts";
-import type { AccessDocument, Grant, GroupMember, Pass, Person, Place, Pledge, Principal } from "../../src/core/access/document.ts";
-import type { Edit } from "../../src/core/access/edits.ts";
+import {
+  ABILITIES,
+  type AccessDocument,
+  abilitiesIn,
+  type Edit,
+  type Grant,
+  type GroupMember,
+  type Level,
+  leadsTo,
+  markOf,
+  type Pass,
+  type Person,
+  type Pledge,
+  type Principal,
+  STATE_ACTS,
+  setOfLevel,
+} from "../../src/core/access/model/index.ts";
 
 /** Four numbers that choose the kind of edit, what it is about, whom it names, and how. */
 export const draw = fc.tuple(fc.nat(15), fc.nat(30), fc.nat(30), fc.nat(30));
@@ -41,13 +55,12 @@ function pageEditAt(document: AccessDocument, [which, where, pick, how]: Draw): 
   const others = document.places.filter(({ kind }) => kind === "space" || (kind === "page" && page.kind === "page"));
   const owner = oneOf(document.people, pick).id;
   const tags = (["a"] as string[]).filter(() => how % 2 === 0);
-  const mark = ({ state, was }: Place) => ({ state, ...(was ? { was } : {}) });
-  const state = oneOf(["live", "draft", "scheduled"] as const, how);
+  const acts = STATE_ACTS.flatMap((act) => leadsTo(act, page.kind, page) ?? []);
   const kinds: Edit[] = [
     { kind: "move", place: page.id, from: page.parent ?? "", to: oneOf(others, pick).id },
     { kind: "owner", place: page.id, from: page.owner ?? null, to: how % 4 === 0 ? null : owner },
     { kind: "tags", place: page.id, from: page.tags, to: tags },
-    { kind: "state", place: page.id, from: mark(page), to: how % 3 === 0 ? { state: "binned", was: state } : { state } },
+    { kind: "state", place: page.id, from: markOf(page), to: acts.length > 0 ? oneOf(acts, how) : { state: "binned" } },
     { kind: "start", place: `new${where}`, parent: oneOf(others, pick).id, as: "page", owner },
   ];
   return oneOf(kinds, which);
@@ -67,6 +80,7 @@ function siteEditAt(document: AccessDocument, [which, where, pick, how]: Draw): 
     ...person,
     kind: how % 2 ? "member" : "guest",
     status: how % 3 ? "active" : "suspended",
+    ...(how % 5 === 0 ? { until: oneOf(["2026-11-23T12:00:00Z", "2027-01-01T00:00:00Z"], pick) } : {}),
   };
   const page = document.places.find(({ kind }) => kind === "page" || kind === "bulletin");
   const pass = document.passes[where % Math.max(1, document.passes.length)];

@@ -2,8 +2,7 @@
  * A slow, literal reading of access-model.md, sections 1 to 6, written from the page alone: sets of words, no index, no
  * masks, nothing imported from the core but types. The property tests hold the core to it.
  */
-import type { Ability } from "../../src/core/access/abilities.ts";
-import type { AccessDocument, Person, Place, Principal, Subject } from "../../src/core/access/document.ts";
+import type { Ability, AccessDocument, Person, Place, Principal, Subject } from "../../src/core/access/model/index.ts";
 
 type Words = Set<Ability>;
 
@@ -46,9 +45,11 @@ function inGroup(doc: AccessDocument, person: string, group: string, seen: strin
   );
 }
 
+/** Not suspended, and their last day not over. */
+const active = (person: Person, at: number): boolean => person.status === "active" && running(person.until, at);
+
 function matches(doc: AccessDocument, principal: Principal, subject: Subject): boolean {
   const person = personOf(doc, subject);
-  if (person?.status === "suspended") return false;
   if ("audience" in principal) {
     if (principal.audience === "public") return true;
     return principal.audience === "accounts" ? person !== undefined : person?.kind === "member";
@@ -130,7 +131,7 @@ function gated(doc: AccessDocument, subject: Subject, path: Place[], g: Words, a
 /** Section 5, whole. */
 export function referenceSet(doc: AccessDocument, subject: Subject, placeId: string, at: number): Ability[] {
   const person = personOf(doc, subject);
-  if (person?.status === "suspended") return [];
+  if (person && !active(person, at)) return [];
   const path = pathTo(doc, doc.places.find((it) => it.id === placeId) as Place);
   let { p, q } = unions(doc, subject, path, at);
   for (const fence of path.flatMap((it) => it.fences)) {
@@ -152,7 +153,7 @@ export function referenceSet(doc: AccessDocument, subject: Subject, placeId: str
 /** Section 6. */
 export function referenceOversight(doc: AccessDocument, subject: Subject, placeId: string, at: number): boolean {
   const person = personOf(doc, subject);
-  if (person?.kind !== "member" || person.status !== "active") return false;
+  if (person?.kind !== "member" || !active(person, at)) return false;
   const path = pathTo(doc, doc.places.find((it) => it.id === placeId) as Place);
   return path.some((it) =>
     it.grants.some((grant) => grant.abilities.includes("govern") && running(grant.until, at) && matches(doc, grant.to, subject)),

@@ -1,7 +1,20 @@
 /** Random access documents for the property tests: small, dense in rules, and sound. */
 import fc from "fast-check";
-import { ABILITIES, type Ability, abilitiesIn, close, GUEST_LIMIT, maskOf, OUTSIDER_LIMIT } from "../../src/core/access/abilities.ts";
-import type { AccessDocument, Grant, GroupMember, Person, Place, Principal } from "../../src/core/access/document.ts";
+import {
+  ABILITIES,
+  type Ability,
+  type AccessDocument,
+  abilitiesIn,
+  close,
+  type Grant,
+  type GroupMember,
+  GUEST_LIMIT,
+  maskOf,
+  OUTSIDER_LIMIT,
+  type Person,
+  type Place,
+  type Principal,
+} from "../../src/core/access/model/index.ts";
 
 export const NOW = Date.parse("2026-11-23T12:00:00Z");
 const INSTANTS = ["2026-11-23T11:59:59.999Z", "2026-11-23T12:00:00Z", "2026-11-23T12:00:00.001Z", "2027-06-01T00:00:00+02:00"];
@@ -77,6 +90,7 @@ export const world: fc.Arbitrary<AccessDocument> = fc
     const person = fc.record({
       kind: fc.constantFrom("member" as const, "guest" as const),
       status: fc.constantFrom("active" as const, "active" as const, "active" as const, "suspended" as const),
+      until: fc.oneof({ weight: 1, arbitrary: fc.constantFrom(...INSTANTS) }, { weight: 4, arbitrary: fc.constant(undefined) }),
     });
     const outsiders = fc.constantFrom<Ability[]>([], ["read"], ["read", "discuss"]);
     const guests = abilitySet
@@ -99,7 +113,7 @@ export const world: fc.Arbitrary<AccessDocument> = fc
         ceilings: fc.record({ outsiders: outsiders.map((it) => abilitiesIn(maskOf(it) & OUTSIDER_LIMIT)), guests, passes: fc.boolean() }),
         people: fc
           .array(person, { minLength: people, maxLength: people })
-          .map((list): Person[] => list.map((it, i) => ({ id: `p${i}`, ...it }))),
+          .map((list): Person[] => list.map(({ until: end, ...it }, i) => ({ id: `p${i}`, ...it, ...(end ? { until: end } : {}) }))),
         members: fc.array(fc.record({ group: fc.nat(groups - 1), person: maybe(fc.nat(people - 1), 4), inner: fc.nat(groups - 1) }), {
           maxLength: 8,
         }),

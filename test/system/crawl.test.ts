@@ -1,7 +1,7 @@
 /** What a crawler finds: from the front door, following every link, each viewpoint reaches what it may read and nothing else. */
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
-import type { AccessDocument, Subject } from "../../src/core/access/document.ts";
+import type { AccessDocument, Subject } from "../../src/core/access/model/index.ts";
 import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
 import { referenceSet } from "../reference/reference.ts";

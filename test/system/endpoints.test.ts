@@ -1,11 +1,13 @@
 /**
- * Every endpoint, tried over HTTP as the public, a guest, a member and a keeper. A new endpoint that is not in the table
- * fails; so does one whose declared policy is not the one the table says.
+ * Every endpoint, tried over HTTP as the public, a guest, a member and a keeper. A new endpoint that is not declared, or
+ * not tried, fails.
  */
 import { readdirSync, readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import { answerSchemas, SCHEMAS } from "../../cli/schemas.ts";
+import { CONTRACTS } from "../../src/contracts/all.ts";
 import { signInDemo } from "./signIn.ts";
 
 let site: DemoSite;
@@ -44,141 +46,152 @@ const grant = { kind: "grant", place: "cranes", put: { to: { group: "pilots" }, 
 const body = { schema: 1, content: [{ type: "paragraph" }] };
 const members = { public: 401, dora: 403 };
 
-/** By file under src/pages/api. */
-const TABLE: Record<string, Try[]> = {
-  "changes.ts": [{ method: "POST", path: "changes", body: { edits: [grant], note: "", seen: "stale" }, ...members, mei: 403, maren: 409 }],
-  "document/apply.ts": [
-    { method: "POST", path: "document/apply", body: { document: {}, note: "", seen: "" }, ...members, mei: 403, maren: 403 },
-  ],
-  "document/plan.ts": [{ method: "POST", path: "document/plan", body: { document: {} }, ...members, mei: 403, maren: 403 }],
-  "people.ts": [{ method: "GET", path: "people", ...members, mei: 200, maren: 200 }],
-  "search.ts": [{ method: "GET", path: "search?q=crane", public: 200, dora: 200, mei: 200, maren: 200 }],
-  "tokens/[id].ts": [{ method: "DELETE", path: "tokens/none", ...members, mei: 403, maren: 403 }],
-  "tokens/index.ts": [
-    { method: "GET", path: "tokens", ...members, mei: 403, maren: 403 },
-    { method: "POST", path: "tokens", body: { name: "x", scopes: ["exports"] }, ...members, mei: 403, maren: 403 },
-  ],
-  "find.ts": [{ method: "GET", path: "find?q=crane", public: 401, dora: 200, mei: 200, maren: 200 }],
-  "grid.ts": [{ method: "GET", path: "grid?columns=public", ...members, mei: 200, maren: 200 }],
-  "ledger/[seq].ts": [
-    { method: "GET", path: "ledger/TAKEN", ...members, mei: 404, maren: 409 },
-    { method: "POST", path: "ledger/TAKEN", body: { note: "", seen: "x" }, ...members, mei: 404, maren: 409 },
-    { method: "GET", path: "ledger/999999", ...members, mei: 404, maren: 404 },
-  ],
-  "ledger/check.ts": [{ method: "GET", path: "ledger/check", ...members, mei: 403, maren: 403 }],
-  "ledger/index.ts": [{ method: "GET", path: "ledger", ...members, mei: 200, maren: 200 }],
-  "pages/[id]/buffer.ts": [
-    {
-      method: "POST",
-      path: "pages/cranes/buffer",
-      body: { title: "x", body, base: "0.1", tab: "t", rev: 1, spent: [] },
-      public: 401,
-      dora: 404,
-      mei: 403,
-      maren: 200,
-    },
-    {
-      method: "DELETE",
-      path: "pages/cranes/buffer",
-      body: { spent: [{ tab: "t", rev: 1 }] },
-      public: 401,
-      dora: 404,
-      mei: 403,
-      maren: 200,
-    },
-  ],
-  "pages/[id]/index.ts": [
-    { method: "GET", path: "pages/cranes", public: 401, dora: 404, mei: 403, maren: 200 },
-    {
-      method: "POST",
-      path: "pages/cranes",
-      body: { title: "x", body, base: "0.1", note: "", spent: [] },
-      public: 401,
-      dora: 404,
-      mei: 403,
-      maren: 409,
-    },
-  ],
-  "pages/[id]/publish.ts": [
-    { method: "GET", path: "pages/craneaccident/publish", public: 401, dora: 404, mei: 404, maren: 200 },
-    {
-      method: "POST",
-      path: "pages/craneaccident/publish",
-      body: { note: "", version: "9.9", seen: "" },
-      public: 401,
-      dora: 404,
-      mei: 404,
-      maren: 409,
-    },
-  ],
-  "pages/[id]/schedule.ts": [
-    {
-      method: "POST",
-      path: "pages/craneaccident/schedule",
-      body: { at: "2020-01-01T00:00:00Z", note: "" },
-      public: 401,
-      dora: 400,
-      mei: 400,
-      maren: 400,
-    },
-    {
-      method: "POST",
-      path: "pages/craneaccident/schedule",
-      body: { at: "2028-01-01T00:00:00Z", note: "" },
-      public: 401,
-      dora: 404,
-      mei: 404,
-      maren: 200,
-    },
-    // Another time while it is scheduled, then no time any more.
-    {
-      method: "POST",
-      path: "pages/craneaccident/schedule",
-      body: { at: "2028-02-01T00:00:00Z", note: "" },
-      public: 401,
-      dora: 404,
-      mei: 404,
-      maren: 200,
-    },
-    { method: "DELETE", path: "pages/craneaccident/schedule", public: 401, dora: 404, mei: 404, maren: 200 },
-    { method: "DELETE", path: "pages/craneaccident/schedule", public: 401, dora: 404, mei: 404, maren: 400 },
-  ],
-  "pages/index.ts": [
-    // A title of blanks, zero-width ones too, is none.
-    {
-      method: "POST",
-      path: "pages",
-      body: { parent: "quays", as: "page", title: " \u200b\u00a0\u2800" },
-      public: 401,
-      dora: 400,
-      mei: 400,
-      maren: 400,
-    },
-    { method: "POST", path: "pages", body: { parent: "quays", as: "page", title: "x" }, public: 401, dora: 404, mei: 403, maren: 200 },
-  ],
-  "places/[id]/step-in.ts": [
-    { method: "POST", path: "places/cranes/step-in", body: { reason: "x" }, ...members, mei: 403, maren: 403 },
-    { method: "POST", path: "places/patrols/step-in", body: { reason: "x" }, ...members, mei: 404, maren: 404 },
-  ],
-  "places/[id]/index.ts": [
-    { method: "GET", path: "places/cranes", ...members, mei: 200, maren: 200 },
-    { method: "GET", path: "places/patrols", ...members, mei: 404, maren: 404 },
-  ],
-  "preview.ts": [{ method: "POST", path: "preview", body: { edits: [grant], columns: ["public"] }, ...members, mei: 403, maren: 200 }],
-  "proposals.ts": [
-    {
-      method: "POST",
-      path: "proposals",
-      body: { place: "cranes", wishes: [{ principal: { group: "pilots" }, level: 1 }], edits: [] },
-      ...members,
-      mei: 403,
-      maren: 200,
-    },
-  ],
-  "why.ts": [
-    { method: "GET", path: "why?place=cranes&column=public", public: 401, dora: 404, mei: 403, maren: 200 },
-    { method: "GET", path: "why?place=berthrequests&column=person:dora", public: 401, dora: 200, mei: 403, maren: 200 },
-  ],
+const later = { what: "live", at: "2028-01-01T00:00:00Z", zone: "Europe/Berlin", note: "", version: "0.1", keepHelpers: false };
+
+/** What is tried, of every endpoint of the application at least once. */
+const TRIES: Try[] = (
+  [
+    [{ method: "POST", path: "spaces", body: { title: "Another", purpose: "" }, ...members, mei: 403, maren: 403 }],
+    [{ method: "POST", path: "changes", body: { edits: [grant], note: "", seen: "stale" }, ...members, mei: 403, maren: 409 }],
+    [{ method: "POST", path: "document/apply", body: { document: {}, note: "", seen: "" }, ...members, mei: 403, maren: 403 }],
+    [{ method: "POST", path: "document/plan", body: { document: {} }, ...members, mei: 403, maren: 403 }],
+    [{ method: "GET", path: "people", ...members, mei: 200, maren: 200 }],
+    [{ method: "GET", path: "search?q=crane", public: 200, dora: 200, mei: 200, maren: 200 }],
+    [{ method: "DELETE", path: "tokens/none", ...members, mei: 403, maren: 403 }],
+    [
+      { method: "GET", path: "tokens", ...members, mei: 403, maren: 403 },
+      { method: "POST", path: "tokens", body: { name: "x", scopes: ["exports"] }, ...members, mei: 403, maren: 403 },
+    ],
+    [{ method: "GET", path: "find?q=crane", public: 401, dora: 200, mei: 200, maren: 200 }],
+    [{ method: "GET", path: "grid?columns=public", ...members, mei: 200, maren: 200 }],
+    [
+      { method: "GET", path: "ledger/TAKEN", ...members, mei: 404, maren: 409 },
+      { method: "POST", path: "ledger/TAKEN", body: { note: "", seen: "x" }, ...members, mei: 404, maren: 409 },
+      { method: "GET", path: "ledger/999999", ...members, mei: 404, maren: 404 },
+    ],
+    [{ method: "GET", path: "ledger/check", ...members, mei: 403, maren: 403 }],
+    [{ method: "GET", path: "ledger", ...members, mei: 200, maren: 200 }],
+    [
+      {
+        method: "POST",
+        path: "pages/cranes/buffer",
+        body: { title: "x", body, base: "0.1", tab: "t", rev: 1, spent: [] },
+        public: 401,
+        dora: 404,
+        mei: 403,
+        maren: 200,
+      },
+      {
+        method: "DELETE",
+        path: "pages/cranes/buffer",
+        body: { spent: [{ tab: "t", rev: 1 }] },
+        public: 401,
+        dora: 404,
+        mei: 403,
+        maren: 200,
+      },
+    ],
+    [
+      { method: "GET", path: "pages/cranes", public: 401, dora: 404, mei: 403, maren: 200 },
+      {
+        method: "POST",
+        path: "pages/cranes",
+        body: { title: "x", body, base: "0.1", note: "", spent: [] },
+        public: 401,
+        dora: 404,
+        mei: 403,
+        maren: 409,
+      },
+    ],
+    [
+      { method: "GET", path: "pages/craneaccident/publish", public: 401, dora: 404, mei: 404, maren: 200 },
+      {
+        method: "POST",
+        path: "pages/craneaccident/publish",
+        body: { note: "", version: "9.9", seen: "" },
+        public: 401,
+        dora: 404,
+        mei: 404,
+        maren: 409,
+      },
+    ],
+    [
+      {
+        method: "POST",
+        path: "pages/craneaccident/schedule",
+        body: { ...later, at: "2020-01-01T00:00:00Z" },
+        public: 401,
+        dora: 400,
+        mei: 400,
+        maren: 400,
+      },
+      {
+        method: "POST",
+        path: "pages/craneaccident/schedule",
+        body: later,
+        public: 401,
+        dora: 404,
+        mei: 404,
+        maren: 200,
+      },
+      // Another time while it is scheduled, then no time any more.
+      {
+        method: "POST",
+        path: "pages/craneaccident/schedule",
+        body: { ...later, at: "2028-02-01T00:00:00Z" },
+        public: 401,
+        dora: 404,
+        mei: 404,
+        maren: 200,
+      },
+      { method: "DELETE", path: "pages/craneaccident/schedule?what=live", public: 401, dora: 404, mei: 404, maren: 200 },
+      { method: "DELETE", path: "pages/craneaccident/schedule?what=live", public: 401, dora: 404, mei: 404, maren: 400 },
+    ],
+    [
+      // A title of blanks, zero-width ones too, is none.
+      {
+        method: "POST",
+        path: "pages",
+        body: { parent: "quays", as: "page", title: " \u200b\u00a0\u2800" },
+        public: 401,
+        dora: 400,
+        mei: 400,
+        maren: 400,
+      },
+      { method: "POST", path: "pages", body: { parent: "quays", as: "page", title: "x" }, public: 401, dora: 404, mei: 403, maren: 200 },
+    ],
+    [
+      { method: "POST", path: "places/cranes/step-in", body: { reason: "x" }, ...members, mei: 403, maren: 403 },
+      { method: "POST", path: "places/patrols/step-in", body: { reason: "x" }, ...members, mei: 404, maren: 404 },
+    ],
+    [
+      { method: "GET", path: "places/cranes", ...members, mei: 200, maren: 200 },
+      { method: "GET", path: "places/patrols", ...members, mei: 404, maren: 404 },
+    ],
+    [{ method: "POST", path: "preview", body: { edits: [grant], columns: ["public"] }, ...members, mei: 403, maren: 200 }],
+    [
+      {
+        method: "POST",
+        path: "proposals",
+        body: { place: "cranes", wishes: [{ principal: { group: "pilots" }, level: 1 }], edits: [] },
+        ...members,
+        mei: 403,
+        maren: 200,
+      },
+    ],
+    [
+      { method: "GET", path: "why?place=cranes&column=public", public: 401, dora: 404, mei: 403, maren: 200 },
+      { method: "GET", path: "why?place=berthrequests&column=person:dora", public: 401, dora: 200, mei: 403, maren: 200 },
+    ],
+  ] as Try[][]
+).flat();
+
+/** The contract that a try is of: the one whose path has no parameter where it can be had. */
+const contractOf = ({ method, path }: Pick<Try, "method" | "path">) => {
+  const fits = CONTRACTS.filter(
+    (it) => it.method === method && new RegExp(`^${it.path.replace(/\{\w+\}/g, "[^/?]+")}([?]|$)`).test(`/api/${path}`),
+  );
+  return fits.sort((x, y) => x.path.split("{").length - y.path.split("{").length)[0];
 };
 
 const call = (it: Pick<Try, "method" | "path" | "body">, who: string, headers: Record<string, string> = {}) =>
@@ -188,58 +201,66 @@ const call = (it: Pick<Try, "method" | "path" | "body">, who: string, headers: R
     ...(it.body === undefined ? {} : { body: JSON.stringify(it.body) }),
   });
 
-const folder = fileURLToPath(new URL("../../src/pages/api/", import.meta.url));
+const folder = fileURLToPath(new URL("../../src/pages/", import.meta.url));
 const files = readdirSync(folder, { recursive: true, encoding: "utf8" }).filter((file) => file.endsWith(".ts"));
+/** Descriptions that hold nothing of the site, for anybody. */
+const OPEN = ["access/v1/openapi.json.ts", ".well-known/authzen-configuration.ts"];
 
 describe("endpoints", () => {
-  it("are all in the table, and all go through the wrapper with a declared policy", () => {
-    expect(files.sort()).toEqual(Object.keys(TABLE).sort());
-    for (const file of files) {
+  it("are all declared, each once, served where they say, and tried as everybody", async () => {
+    const found: string[] = [];
+    for (const file of files.filter((it) => !OPEN.includes(it))) {
       const source = readFileSync(folder + file, "utf8");
-      const exported = source.match(/export const (GET|POST|PUT|DELETE|PATCH|ALL)/g)?.length ?? 0;
-      expect([file, source.match(/= endpoint\(\{\s*policy: "/g)?.length]).toEqual([file, exported]);
-      const tried = new Set(TABLE[file]?.map((it) => it.method));
-      expect([file, tried.size]).toEqual([file, exported]);
+      const exported = [...source.matchAll(/export const (GET|POST|PUT|DELETE|PATCH|ALL)/g)].map(([, method]) => method);
+      expect([file, source.match(/= serve\(/g)?.length]).toEqual([file, exported.length]);
+      const path = `/${file
+        .replace(/\.ts$/, "")
+        .replace(/(^|\/)index$/, "")
+        .replace(/\[(\w+)\]/g, "{$1}")}`;
+      found.push(...exported.map((method) => `${method} ${path}`));
     }
+    expect(CONTRACTS.map(({ method, path }) => `${method} ${path}`).sort()).toEqual(found.sort());
+    for (const it of TRIES) expect([it.path, contractOf(it)?.path]).toEqual([it.path, expect.any(String)]);
+    const tried = new Set(TRIES.map(contractOf));
+    expect(CONTRACTS.filter((it) => it.path.startsWith("/api/") && !tried.has(it)).map(({ method, path }) => `${method} ${path}`)).toEqual(
+      [],
+    );
   });
 
-  it("under /access/v1/ all ask for a token with a scope, or a site keeper", async () => {
-    const standards = fileURLToPath(new URL("../../src/pages/access/v1/", import.meta.url));
-    const listed = readdirSync(standards, { recursive: true, encoding: "utf8" }).filter((file) => file.endsWith(".ts"));
-    for (const file of listed.filter((name) => name !== "openapi.json.ts")) {
-      const source = readFileSync(standards + file, "utf8");
-      const exported = source.match(/export const (GET|POST|PUT|DELETE|PATCH|ALL)/g) ?? [];
-      expect([file, source.match(/= standard\(\{\s*scope: "/g)?.length]).toEqual([file, exported.length]);
-      const method = exported[0]?.endsWith("POST") ? "POST" : "GET";
-      const ask = (who: string) =>
-        fetch(`${site.base}/access/v1/${file.replace(/\.ts$/, "")}`, {
+  it("for programs all ask for a token with a scope, or a site keeper; those for members refuse guests, those for the signed in the public", async () => {
+    for (const { method, path, who } of CONTRACTS) {
+      if (path === "/sign-out") continue;
+      const ask = (person: string) =>
+        fetch(site.base + path.replace(/\{\w+\}/g, "1"), {
           method,
-          headers: { cookie: cookies[who] ?? "", origin: site.base },
-          ...(method === "POST" ? { body: "{}" } : {}),
+          headers: { cookie: cookies[person] ?? "", origin: site.base },
+          ...(method === "GET" ? {} : { body: "{}" }),
         }).then(({ status }) => status);
-      expect([file, await ask("public"), await ask("dora"), await ask("maren")]).toEqual([file, 401, 403, 403]);
+      const [nobody, guest, member] = [await ask("public"), await ask("dora"), await ask("maren")];
+      if (typeof who === "object") expect([path, nobody, guest, member]).toEqual([path, 401, 403, 403]);
+      else if (who !== "anybody") expect([path, nobody]).toEqual([path, 401]);
+      if (who === "member") expect([path, guest]).toEqual([path, 403]);
     }
   });
 
-  it.each(Object.entries(TABLE).flatMap(([file, tries]) => tries.map((it) => [`${it.method} ${it.path}`, file, it] as const)))(
-    "%s (%s)",
-    async (_, __, it) => {
-      for (const who of ["public", "dora", "mei", "maren"] as const) {
-        const answer = await call(it, who);
-        const text = await answer.text();
-        expect([who, answer.status, text.slice(0, 200)]).toEqual([who, it[who], text.slice(0, 200)]);
-        if (answer.status >= 400)
-          expect(JSON.parse(text)).toMatchObject({ error: { code: expect.any(String), message: expect.any(String) } });
-      }
-    },
-  );
+  it("answer as they declare: the description for programs has every type of every answer", () => {
+    expect(answerSchemas()).toBe(readFileSync(SCHEMAS, "utf8"));
+  });
+
+  it.each(TRIES.map((it) => [`${it.method} ${it.path}`, it] as const))("%s", async (_, it) => {
+    for (const who of ["public", "dora", "mei", "maren"] as const) {
+      const answer = await call(it, who);
+      const text = await answer.text();
+      expect([who, answer.status, text.slice(0, 200)]).toEqual([who, it[who], text.slice(0, 200)]);
+      if (answer.status >= 400)
+        expect(JSON.parse(text)).toMatchObject({ error: { code: expect.any(String), message: expect.any(String) } });
+    }
+  });
 
   it("refuse what a page asks that was opened by somebody else than who is signed in by now, and then do nothing", async () => {
-    for (const [file, tries] of Object.entries(TABLE)) {
-      const [it] = tries.filter(({ maren }) => maren === 200);
-      if (!it) continue;
+    for (const it of TRIES.filter(({ maren, method }) => maren === 200 && method !== "GET")) {
       const answer = await call(it, "maren", { "tesoro-for": "ines" });
-      expect([file, answer.status, (await answer.json()).error.code]).toEqual([file, 409, "otherPerson"]);
+      expect([it.path, answer.status, (await answer.json()).error.code]).toEqual([it.path, 409, "otherPerson"]);
       expect(
         (await call({ ...it, method: "GET", path: "grid?columns=public", body: undefined }, "maren", { "tesoro-for": "maren" })).status,
       ).toBe(200);

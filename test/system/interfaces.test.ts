@@ -8,12 +8,10 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
 import { freePort } from "../../cli/postgres.ts";
 import { type Served, serve } from "../../cli/serving.ts";
-import { ABILITIES } from "../../src/core/access/abilities.ts";
-import { placeOf, subjectOf } from "../../src/core/access/accessIndex.ts";
-import { compile } from "../../src/core/access/compile.ts";
-import { decide } from "../../src/core/access/decide.ts";
-import { parseAccessDocument } from "../../src/core/access/parse.ts";
-import { OVERSEES, SET_OF_CELL } from "../../src/core/access/tables.ts";
+import { decide, OVERSEES, SET_OF_CELL } from "../../src/core/access/decide/index.ts";
+import { parseAccessDocument } from "../../src/core/access/exchange/index.ts";
+import { compile, placeOf, subjectOf } from "../../src/core/access/index/index.ts";
+import { ABILITIES } from "../../src/core/access/model/index.ts";
 import { signInDemo } from "./signIn.ts";
 
 let site: DemoSite;

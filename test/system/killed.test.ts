@@ -3,7 +3,7 @@ import { afterAll, beforeAll, expect, it } from "vitest";
 import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
 import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
-import { checkLedger, readLedger } from "../../src/server/services/ledgerView.ts";
+import { checkLedger, readLedger } from "../../src/server/services/ledger/ledgerView.ts";
 import { signInDemo } from "./signIn.ts";
 
 let site: DemoSite;

@@ -2,20 +2,29 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { referenceOversight, referenceSet, subjectsOf } from "../../../test/reference/reference.ts";
 import { NOW, world } from "../../../test/reference/worlds.ts";
-import { ABILITIES, type Ability, abilitiesIn, close, type Level, maskOf } from "./abilities.ts";
-import { type CompiledPlace, placeOf, subjectOf } from "./accessIndex.ts";
-import { compile } from "./compile.ts";
-import { decide } from "./decide.ts";
-import type { AccessDocument, Ceilings, Grant, Place, Subject } from "./document.ts";
-import { subjectKey } from "./document.ts";
-import { applyEdits, type Edit, invertEdits } from "./edits.ts";
-import { effectiveSet, hasOversight } from "./evaluate.ts";
-import { explain } from "./explain.ts";
-import { parseAccessDocument } from "./parse.ts";
-import { propose } from "./propose.ts";
-import { ripple } from "./ripple.ts";
-import { OVERSEES } from "./tables.ts";
-import { coverage } from "./wishes.ts";
+import { decide, effectiveSet, hasOversight, OVERSEES } from "./decide/index.ts";
+import { parseAccessDocument } from "./exchange/index.ts";
+import { explain } from "./explain/index.ts";
+import { type CompiledPlace, compile, placeOf, subjectOf } from "./index/index.ts";
+import {
+  ABILITIES,
+  type Ability,
+  type AccessDocument,
+  abilitiesIn,
+  applyEdits,
+  type Ceilings,
+  close,
+  type Edit,
+  type Grant,
+  invertEdits,
+  type Level,
+  maskOf,
+  type Place,
+  type Subject,
+  subjectKey,
+} from "./model/index.ts";
+import { coverage, propose } from "./propose/index.ts";
+import { ripple } from "./ripple/index.ts";
 
 const WORLDS = Number(process.env.TESORO_WORLDS ?? 5000);
 

@@ -1,20 +1,31 @@
 /** What people are told: proposals for everyday wishes, and explanations in words, on one small harbour. */
 import { describe, expect, it } from "vitest";
-import { type Ability, abilitiesIn, close, describeSet, type Level, levelOf, levelWithin, maskOf, setOfLevel } from "./abilities.ts";
-import { type AccessIndex, placeOf, subjectOf } from "./accessIndex.ts";
-import { checkEdits } from "./check.ts";
-import { compile } from "./compile.ts";
-import type { AccessDocument, Fence, Grant, Principal, Subject } from "./document.ts";
-import { applyEdits, type Edit } from "./edits.ts";
-import { effectiveSet } from "./evaluate.ts";
-import { explain } from "./explain.ts";
-import { highestLevelFor } from "./levels.ts";
-import { parseAccessDocument } from "./parse.ts";
-import { propose } from "./propose.ts";
-import { countRipple, ripple } from "./ripple.ts";
-import { editSentence, explanationText, type Names } from "./sentences.ts";
-import { update } from "./update.ts";
-import type { Wish } from "./wishes.ts";
+import { effectiveSet } from "./decide/index.ts";
+import { checkEdits, parseAccessDocument } from "./exchange/index.ts";
+import { editSentence, explain, explanationText, type Names } from "./explain/index.ts";
+import { type AccessIndex, compile, placeOf, subjectOf } from "./index/index.ts";
+import {
+  type Ability,
+  type AccessDocument,
+  abilitiesIn,
+  applyEdits,
+  close,
+  describeSet,
+  type Edit,
+  type Fence,
+  type Grant,
+  highestLevelFor,
+  type Level,
+  levelOf,
+  levelWithin,
+  maskOf,
+  type Principal,
+  type Subject,
+  setOfLevel,
+} from "./model/index.ts";
+import { propose, type Wish } from "./propose/index.ts";
+import { countRipple, ripple } from "./ripple/index.ts";
+import { update } from "./update/index.ts";
 
 const NOW = Date.parse("2026-11-23T12:00:00Z");
 const level = (to: Principal, n: Level, rest: Partial<Grant> = {}): Grant => ({ to, abilities: abilitiesIn(setOfLevel(n)), ...rest });
@@ -184,7 +195,7 @@ describe("an explanation in words", () => {
     ],
     [{ person: "gus" }, "read", "shown", "X can read Shown.", ["A grant on Shown says that the public are Reader."]],
     [{ person: "gus" }, "discuss", "shown", "X cannot comment on Shown.", ["No grant gives it."]],
-    [{ person: "sue" }, "read", "plain", "X cannot read Plain.", ["The account is suspended, so it has no access anywhere."]],
+    [{ person: "sue" }, "read", "plain", "X cannot read Plain.", ["The account is suspended or has ended, so it has no access anywhere."]],
     [
       { person: "cai" },
       "revise",

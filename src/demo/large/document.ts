@@ -1,7 +1,20 @@
 /** A made-up site of any size, the same for the same sizes: for measuring, and for `npm run demo:large`. */
-import { abilitiesIn, type Level, setOfLevel } from "../../core/access/abilities.ts";
-import type { AccessDocument, Fence, Grant, Group, PageState, Pass, Person, Place, Pledge, Principal } from "../../core/access/document.ts";
-import { DEFAULT_CEILINGS } from "../../core/access/document.ts";
+import {
+  type AccessDocument,
+  abilitiesIn,
+  DEFAULT_CEILINGS,
+  type Fence,
+  type Grant,
+  type Group,
+  type Level,
+  type PageState,
+  type Pass,
+  type Person,
+  type Place,
+  type Pledge,
+  type Principal,
+  setOfLevel,
+} from "../../core/access/model/index.ts";
 import { Dice } from "./dice.ts";
 import { groupName, pageTitle, personName, spaceTitle, TAGS } from "./names.ts";
 

@@ -1,19 +1,21 @@
 /** Loads the large made-up site into an empty database: as one import, since what matters here is its size. Deterministic. */
+
 import { randomBytes } from "node:crypto";
 import { sql } from "drizzle-orm";
-import { compile } from "../../core/access/compile.ts";
-import type { AccessDocument, Place } from "../../core/access/document.ts";
-import { bodyText, type PageBody } from "../../core/content/body.ts";
+import { compile } from "../../core/access/index/index.ts";
+import type { AccessDocument, Place } from "../../core/access/model/index.ts";
+import { bodyText, type PageBody } from "../../core/content/index.ts";
 import { addAccount, hashOfPassword } from "../../server/accounts/session.ts";
 import { insertMany } from "../../server/db/bulk.ts";
 import { inChange, type Tx } from "../../server/db/client.ts";
 import { emptyDocument, writeDifference } from "../../server/db/document.ts";
 import { writeListing } from "../../server/db/listing.ts";
-import { demoCast, pages, spaces, versions } from "../../server/db/schema.ts";
+import { demoCast, pages, schedules, spaces, versions } from "../../server/db/schema/index.ts";
 import { appendEntry } from "../../server/ledger/append.ts";
 import { Dice } from "./dice.ts";
 import { LARGE, largeDocument, type Sizes } from "./document.ts";
 import { sentence } from "./names.ts";
+import { writePast, writeViews } from "./past.ts";
 
 const DAY = 86_400_000;
 const FOUNDED = Date.parse("2025-09-01T08:00:00Z");
@@ -49,33 +51,51 @@ async function writePages(tx: Tx, document: AccessDocument, seq: number) {
     const rows = batch.map((place) => {
       const live = wasLive(place);
       const at = new Date(FOUNDED + dice.between(1, 440) * DAY + dice.between(0, DAY - 1));
-      return { place, live, at, position: position++, body: bodyOf(dice, dice.chance(0.3) ? ids : []) };
+      // Most pages were saved once or twice, a few twenty times.
+      const saved = 1 + Math.floor(19 * (dice.between(0, 99) / 100) ** 5);
+      return { place, live, at, saved, position: position++, body: bodyOf(dice, dice.chance(0.3) ? ids : []) };
     });
     await insertMany(
       tx,
       pages,
-      rows.map(({ place, live, at, position: order }) => ({
+      rows.map(({ place, live, at, saved, position: order }) => ({
         placeId: place.id,
         position: order,
         startedAt: at,
-        liveMajor: live ? 1 : null,
+        liveMajor: live ? saved : null,
         publishedAt: live ? at : null,
         changedAt: at,
-        ...(place.state === "scheduled" ? { dueAt: new Date(FOUNDED + 2000 * DAY), scheduledBy: place.owner ?? null } : {}),
       })),
     );
     await insertMany(
       tx,
       versions,
-      rows.map(({ place, live, at, body }) => ({
+      rows.flatMap(({ place, live, at, saved, body }) =>
+        Array.from({ length: saved }, (_, i) => ({
+          placeId: place.id,
+          major: live ? i + 1 : 0,
+          minor: live ? 0 : i + 1,
+          seq,
+          title: place.title ?? "",
+          body: i + 1 === saved ? body : { ...body, content: body.content.slice(0, 1) },
+          authorId: place.owner ?? null,
+          at,
+        })),
+      ),
+    );
+    const waiting = rows.filter(({ place }) => place.state === "scheduled");
+    await insertMany(
+      tx,
+      schedules,
+      waiting.map(({ place, saved }) => ({
         placeId: place.id,
-        major: live ? 1 : 0,
-        minor: live ? 0 : 1,
-        seq,
-        title: place.title ?? "",
-        body,
-        authorId: place.owner ?? null,
-        at,
+        what: "live",
+        major: 0,
+        minor: saved,
+        at: new Date(FOUNDED + 2000 * DAY),
+        zone: "UTC",
+        by: place.owner ?? "",
+        helpersKept: false,
       })),
     );
     for (const { place, body, at } of rows) words.set(place.id, { body: bodyText(body), changedAt: at });
@@ -111,8 +131,6 @@ export async function loadLarge(sizes: Sizes = LARGE): Promise<void> {
         maker: null,
         act: "found",
         places: ["site"],
-        edits: [],
-        ripple: null,
         note: "The large site was brought in whole.",
         touchesAccess: true,
       },
@@ -120,17 +138,27 @@ export async function loadLarge(sizes: Sizes = LARGE): Promise<void> {
     );
     await writeDifference(tx, emptyDocument(), document, entry.seq, null);
     const spaceList = document.places.filter(({ kind }) => kind === "space");
+    const landing = new Map(
+      document.places.filter(({ kind, state }) => kind === "page" && state === "live").map(({ id, parent }) => [parent, id]),
+    );
     await tx.insert(spaces).values(
       spaceList.map(({ id, title }, position) => ({
         placeId: id,
         slug: id,
         purpose: `All about ${(title ?? "").toLowerCase()}.`,
+        landingId: landing.get(id) ?? null,
         position,
       })),
     );
     const words = await writePages(tx, document, entry.seq);
     await writeListing(tx, null, compile(document), entry.at, words);
     await writeCast(tx, document);
+    const pageIds = document.places.filter(isPage).map(({ id }) => id);
+    const members = document.people.filter(({ kind, status }) => kind === "member" && status === "active").map(({ id }) => id);
+    const dice = new Dice(7);
+    await writeViews(tx, { dice, pages: pageIds });
+    const past = { dice, pages: pageIds, groups: document.groups.map(({ id }) => id), makers: members, founded: FOUNDED };
+    await writePast(tx, Math.round(sizes.places / 20), past);
   });
   // Fresh statistics: without them the first lists are planned for an empty table.
   await inChange((tx) => tx.execute(sql`analyze`));

@@ -1,5 +1,5 @@
-import type { GridCell, GridColumn } from "../../contracts/answers.ts";
-import { describeSet } from "../../core/access/abilities.ts";
+import type { GridCell, GridColumn } from "../../contracts/grid.ts";
+import { describeSet, isOutside, readViewpoint } from "../../core/access/model/index.ts";
 import { levelWord, Stair } from "../../ui/Stair.tsx";
 import styles from "./grid.module.css";
 
@@ -9,7 +9,10 @@ interface Props {
   column: GridColumn;
 }
 
-const outsideColumn = (key: string): boolean => key === "public" || key === "guests" || key.startsWith("pass:");
+const outsideColumn = (key: string): boolean => {
+  const viewpoint = readViewpoint(key);
+  return viewpoint !== null && isOutside(viewpoint);
+};
 
 /** "Reader, 6 of 60 have more, by a rule that stands here", for those who hear the grid. */
 export function cellWords(cell: GridCell, column: GridColumn): string {

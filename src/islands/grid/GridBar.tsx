@@ -1,3 +1,4 @@
+import { STATES } from "../../core/access/model/index.ts";
 import type { GridState, Show } from "./address.ts";
 import styles from "./grid.module.css";
 
@@ -9,7 +10,6 @@ const SHOWS: { key: Show; name: string }[] = [
   { key: "fenced", name: "Fenced" },
   { key: "changed", name: "In the tray" },
 ];
-const STATES = ["live", "draft", "scheduled", "archived", "binned"];
 
 interface Props {
   state: GridState;
@@ -17,12 +17,16 @@ interface Props {
   /** Whether one keeps some of what one sees, but not all. */
   keepsSome: boolean;
   shown: number;
+  /** How many fit in all, where the server filters. */
+  fit: number | null;
+  /** How many of those there is no room for. */
+  unshown: number;
   places: number;
   onChange(change: Partial<GridState>, step?: "small"): void;
 }
 
 /** What the grid shows: filters, and how many places pass them. */
-export function GridBar({ state, show, keepsSome, shown, places, onChange }: Props) {
+export function GridBar({ state, show, keepsSome, shown, fit, unshown, places, onChange }: Props) {
   return (
     <div className="viewBar">
       <fieldset className={styles.shows}>
@@ -41,15 +45,18 @@ export function GridBar({ state, show, keepsSome, shown, places, onChange }: Pro
           </option>
         ))}
       </select>
-      <input
-        className={`field ${styles.words}`}
-        placeholder="Title holds …"
-        aria-label="Title holds"
-        value={state.words}
-        onChange={(event) => onChange({ words: event.target.value }, "small")}
-      />
+      <label className="beside">
+        Title holds
+        <input
+          className={`field ${styles.words}`}
+          aria-label="Title holds"
+          value={state.words}
+          onChange={(event) => onChange({ words: event.target.value }, "small")}
+        />
+      </label>
       <span className={styles.counted} role="status">
-        {shown} of {places}
+        {(fit ?? shown).toLocaleString("en")} of {places.toLocaleString("en")}
+        {unshown > 0 && `, ${unshown.toLocaleString("en")} of them not shown: narrow the filter to see them`}
       </span>
     </div>
   );

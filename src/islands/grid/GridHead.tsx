@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import type { GridColumn } from "../../contracts/answers.ts";
+import type { GridColumn } from "../../contracts/grid.ts";
 import styles from "./grid.module.css";
 
 const BASIC = ["public", "guests", "members"];

@@ -1,4 +1,4 @@
-import type { GridCell, GridColumn } from "../../contracts/answers.ts";
+import type { GridCell, GridColumn } from "../../contracts/grid.ts";
 import type { GridActs } from "./acts.ts";
 import { Cell, cellWords } from "./Cell.tsx";
 import styles from "./grid.module.css";
@@ -78,6 +78,7 @@ export function GridRowView({ row, at, top, columns, afters, isSelected, focused
             {ladder === column.key && (
               <Ladder
                 row={row}
+                now={cell?.set ?? 0}
                 column={column}
                 onClose={() => onLadder(null)}
                 onChoose={(level) => choose(() => acts.onWish(row, column, level))}

@@ -1,7 +1,8 @@
 /** The grid itself: an ARIA treegrid, virtualized, worked from the keyboard. */
 import { defaultRangeExtractor, type Range, useVirtualizer } from "@tanstack/react-virtual";
 import { type CSSProperties, type ReactNode, useEffect, useMemo, useRef, useState } from "react";
-import type { GridColumn, Preview } from "../../contracts/answers.ts";
+import type { Preview } from "../../contracts/change.ts";
+import type { GridColumn } from "../../contracts/grid.ts";
 import { type GridActs, type GridPosition, pressKey } from "./acts.ts";
 import { GridHead } from "./GridHead.tsx";
 import { GridRowView } from "./GridRowView.tsx";

@@ -1,15 +1,18 @@
 /** The grid: places down the side, viewpoints across, the slip of the selected place on the right. */
+
 import { keepPreviousData, QueryClientProvider, useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo } from "react";
-import type { Grid } from "../../contracts/answers.ts";
-import { get, queries } from "../shared/api.ts";
+import { useEffect, useMemo, useState } from "react";
+import { readGrid } from "../../contracts/grid.ts";
+import type { PageState } from "../../core/access/model/index.ts";
+import { tray, useTray } from "../change/store.ts";
+import { ask, queries } from "../shared/api.ts";
 import { goHome } from "../shared/focus.ts";
 import { KeyHelp } from "../shared/KeyHelp.tsx";
 import { Slip } from "../slip/Slip.tsx";
-import { tray, useTray } from "../tray/store.ts";
 import type { GridActs } from "./acts.ts";
 import { type GridState, type Show, useGridState } from "./address.ts";
 import { ColumnPicker } from "./ColumnPicker.tsx";
+import { FirstSpace } from "./FirstSpace.tsx";
 import { GridBar } from "./GridBar.tsx";
 import { GridTable } from "./GridTable.tsx";
 import styles from "./grid.module.css";
@@ -28,6 +31,13 @@ const actsOn = (state: GridState, change: (part: Partial<GridState>) => void): G
   onRemoveColumn: (key) => change({ columns: state.columns.filter((it) => it !== key) }),
 });
 
+/** What the server filters by; what waits in the tray, only this browser knows. */
+const filterOf = ({ show, state, words }: GridState) => ({
+  ...(show && show !== "all" && show !== "changed" ? { show } : {}),
+  ...(state ? { state: state as PageState } : {}),
+  ...(words ? { words: words.slice(0, 100) } : {}),
+});
+
 function Nothing({ show, onReset }: { show: Show; onReset(): void }) {
   return (
     <p className="message">
@@ -44,17 +54,23 @@ function Nothing({ show, onReset }: { show: Show; onReset(): void }) {
 function View() {
   const [state, change] = useGridState();
   const waiting = useTray();
+  const [asks, setAsks] = useState(false);
+  const filter = asks ? filterOf(state) : {};
   const { data: grid, error } = useQuery({
-    queryKey: ["grid", state.columns.join(), state.opened.join()],
-    queryFn: () =>
-      get<Grid>(`/api/grid?columns=${encodeURIComponent(state.columns.join())}&open=${encodeURIComponent(state.opened.join())}`),
+    queryKey: ["grid", state.columns.join(), state.opened.join(), filter],
+    queryFn: () => ask(readGrid, { query: { columns: state.columns.join(), open: state.opened.join(), ...filter } }),
     placeholderData: keepPreviousData,
   });
+  // A large site is filtered where all of it is.
+  if (grid && asks === grid.whole) setAsks(!grid.whole);
   useEffect(() => tray.showColumns(state.columns), [state.columns]);
   const kept = grid?.rows.filter((row) => row.editable).length ?? 0;
-  const keepsSome = kept > 0 && kept < (grid?.rows.length ?? 0);
-  const show = state.show ?? (keepsSome ? "kept" : "all");
-  const rows = useMemo(() => (grid ? shownRows(grid.rows, { ...state, show }, waiting.preview) : []), [grid, state, show, waiting.preview]);
+  const keepsSome = kept > 0 && (kept < (grid?.rows.length ?? 0) || grid?.whole === false);
+  const show = state.show ?? (keepsSome && grid?.whole ? "kept" : "all");
+  const rows = useMemo(
+    () => (grid ? shownRows(grid.rows, { ...state, show }, waiting.preview, grid.whole) : []),
+    [grid, state, show, waiting.preview],
+  );
   if (!grid) return <p className="message">{error?.message ?? "Reading the grid …"}</p>;
   return (
     <div className={styles.view} data-slip={state.place !== null}>
@@ -64,6 +80,8 @@ function View() {
           show={show}
           keepsSome={keepsSome}
           shown={rows.filter((row) => row.matches && row.kind !== "site").length}
+          fit={grid.whole || show === "changed" ? null : grid.fit}
+          unshown={grid.unshown}
           places={grid.places - 1}
           onChange={change}
         />
@@ -82,6 +100,7 @@ function View() {
             }
           />
         )}
+        {grid.places <= 1 && <FirstSpace may={grid.rows.some((row) => row.kind === "site" && row.editable)} />}
         <KeyHelp name="the grid" keys={GRID_KEYS} />
       </div>
       {state.place !== null && (

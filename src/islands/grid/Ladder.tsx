@@ -1,13 +1,15 @@
 import { Popover } from "radix-ui";
 import { type KeyboardEvent, useRef } from "react";
-import type { GridColumn } from "../../contracts/answers.ts";
-import { LEVELS, type Level, setOfLevel } from "../../core/access/abilities.ts";
+import type { GridColumn } from "../../contracts/grid.ts";
+import { type AbilitySet, LEVELS, type Level, levelOf, setOfLevel } from "../../core/access/model/index.ts";
 import { Stair } from "../../ui/Stair.tsx";
 import styles from "./grid.module.css";
 import type { ShownRow } from "./rows.ts";
 
 interface Props {
   row: ShownRow;
+  /** What the cell shows now. */
+  now: AbilitySet;
   column: GridColumn;
   onChoose(level: Level): void;
   onWhy(): void;
@@ -17,7 +19,7 @@ interface Props {
 const CHOICES: Level[] = [0, 1, 2, 3, 4, 5];
 
 /** The ladder of levels for one cell; what is chosen becomes a wish, and its best change goes to the tray. */
-export function Ladder({ row, column, onChoose, onWhy, onClose }: Props) {
+export function Ladder({ row, now, column, onChoose, onWhy, onClose }: Props) {
   const reason = !column.settable
     ? "This column stands for no group or person of its own, so no level can be set in it."
     : row.editable
@@ -25,6 +27,7 @@ export function Ladder({ row, column, onChoose, onWhy, onClose }: Props) {
       : "Setting a level here needs Keeper, or oversight.";
   /** The cell it stands at: the focus goes back there. */
   const home = useRef<HTMLElement | null>(null);
+  const current = levelOf(now);
   const choices = reason ? [] : CHOICES.filter((level) => level <= column.most);
   const press = (event: KeyboardEvent) => {
     // What happens on the ladder stays there: the cell beneath would open it again.
@@ -45,12 +48,17 @@ export function Ladder({ row, column, onChoose, onWhy, onClose }: Props) {
         <Popover.Content
           className={styles.ladder}
           align="start"
-          sideOffset={2}
+          sideOffset={4}
           collisionPadding={12}
           aria-label={`${column.name} on ${row.title}`}
           onClick={(event) => event.stopPropagation()}
           onFocus={(event) => event.stopPropagation()}
           onKeyDown={press}
+          onOpenAutoFocus={(event) => {
+            event.preventDefault();
+            const list = (event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>("button");
+            ([...list].find((it) => it.ariaCurrent === "true") ?? list[0])?.focus();
+          }}
           onCloseAutoFocus={(event) => {
             event.preventDefault();
             home.current?.focus();
@@ -61,9 +69,12 @@ export function Ladder({ row, column, onChoose, onWhy, onClose }: Props) {
             <p className="soft">At most {LEVELS[column.most]}: more can be given to groups and members only.</p>
           )}
           {choices.map((level) => (
-            <button key={level} type="button" onClick={() => onChoose(level)}>
+            <button key={level} type="button" aria-current={level === current} onClick={() => onChoose(level)}>
               <Stair set={setOfLevel(level)} />
-              <span>{LEVELS[level]}</span>
+              <span>
+                {LEVELS[level]}
+                {level === current && <small> as now</small>}
+              </span>
               <kbd>{level}</kbd>
             </button>
           ))}

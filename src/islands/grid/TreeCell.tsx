@@ -1,9 +1,9 @@
 import { ChevronDown, ChevronRight, Newspaper } from "lucide-react";
 import type { CSSProperties } from "react";
+import { STATE_MARKS } from "../../ui/states.ts";
 import styles from "./grid.module.css";
 import type { ShownRow } from "./rows.ts";
 
-const STATES: Record<string, string> = { draft: "draft", scheduled: "scheduled", archived: "archived", binned: "in the bin" };
 const OUTSIDE = { public: "Outsiders can read this", guests: "Some guests can read this", none: undefined };
 
 /** The tree's side of a row: the outside edge, the double bar of fences, indent, a break where it starts fresh, the title. */
@@ -42,7 +42,7 @@ export function TreeCell({ row, onToggle }: { row: ShownRow; onToggle(): void })
       <span className={styles.title} data-kind={row.kind} data-context={!row.matches} dir="auto">
         {row.title || <em>a place you cannot see</em>}
       </span>
-      {STATES[row.state] && <span className={styles.state}>{STATES[row.state]}</span>}
+      {STATE_MARKS[row.state] && <span className={styles.state}>{STATE_MARKS[row.state]}</span>}
       {row.fences.map((kind) => (
         <span key={kind} className={styles.fenceWord}>
           {kind} fence

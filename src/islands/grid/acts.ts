@@ -1,6 +1,6 @@
 import type { KeyboardEvent } from "react";
-import type { GridColumn } from "../../contracts/answers.ts";
-import type { Level } from "../../core/access/abilities.ts";
+import type { GridColumn } from "../../contracts/grid.ts";
+import type { Level } from "../../core/access/model/index.ts";
 import type { ShownRow } from "./rows.ts";
 
 /** What can be done from the grid. */

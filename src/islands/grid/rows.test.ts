@@ -1,7 +1,7 @@
 /** Which rows the grid shows: whatever is filtered, a row never stands without what is above it. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
-import type { GridRow } from "../../contracts/answers.ts";
+import type { GridRow } from "../../contracts/grid.ts";
 import type { GridState } from "./address.ts";
 import { shownRows } from "./rows.ts";
 
@@ -50,6 +50,7 @@ const tree = fc
         outside: it.outside,
         editable: it.editable,
         unsent: 0,
+        fits: true,
         cells: null,
       });
     });

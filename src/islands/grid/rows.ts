@@ -1,5 +1,7 @@
 /** Which rows of the grid are on the screen: filtered with what is above them, insides of closed rows hidden. */
-import type { GridRow, Preview } from "../../contracts/answers.ts";
+
+import type { Preview } from "../../contracts/change.ts";
+import type { GridRow } from "../../contracts/grid.ts";
 import type { GridState } from "./address.ts";
 
 export interface ShownRow extends GridRow {
@@ -11,7 +13,8 @@ export interface ShownRow extends GridRow {
   enclosed: ("read" | "write")[];
 }
 
-function matches(row: GridRow, state: GridState, changed: ReadonlySet<string>): boolean {
+function matches(row: GridRow, state: GridState, changed: ReadonlySet<string>, whole: boolean): boolean {
+  if (!whole) return row.fits && (state.show !== "changed" || changed.has(row.id));
   if (state.state && row.state !== state.state) return false;
   if (state.words && !row.title.toLowerCase().includes(state.words.toLowerCase())) return false;
   switch (state.show) {
@@ -30,9 +33,9 @@ function matches(row: GridRow, state: GridState, changed: ReadonlySet<string>): 
   }
 }
 
-export function shownRows(rows: readonly GridRow[], state: GridState, preview: Preview | null): ShownRow[] {
+export function shownRows(rows: readonly GridRow[], state: GridState, preview: Preview | null, whole = true): ShownRow[] {
   const changed = new Set(preview?.cells.map((cell) => cell.place));
-  const keep = rows.map((row) => matches(row, state, changed));
+  const keep = rows.map((row) => matches(row, state, changed, whole));
   const needed = [...keep];
   // Rows stand after what is above them, so one walk backwards carries the need upwards.
   for (let i = rows.length - 1; i >= 0; i--) {

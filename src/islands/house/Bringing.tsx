@@ -1,13 +1,14 @@
 /** Bringing an access document back: every error by its path, or what it changes, its ripple, and one button. */
+
 import { useState } from "react";
-import type { DocumentPlan } from "../../contracts/answers.ts";
+import { applyDocument, type DocumentPlan, planDocument } from "../../contracts/house.ts";
 import { hasWords, LIMITS } from "../../core/words.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { Told } from "../../ui/When.tsx";
-import { post } from "../shared/api.ts";
-import { ReasonField } from "../shared/ReasonField.tsx";
-import { RippleLines } from "../shared/RippleLines.tsx";
-import { sortRefusals } from "../shared/refusals.ts";
+import { ReasonField } from "../change/ReasonField.tsx";
+import { RippleLines } from "../change/RippleLines.tsx";
+import { sortRefusals } from "../change/refusals.ts";
+import { ask } from "../shared/api.ts";
 import styles from "./house.module.css";
 
 interface Chosen {
@@ -42,8 +43,8 @@ function Planned({ chosen, onApplied }: { chosen: Chosen; onApplied(seq: number)
   const needsReason = liftedByReason.length > 0;
   const apply = async () => {
     try {
-      const body = { document, note, seen: plan.preview?.seen, ...(hasWords(reason) ? { reason } : {}) };
-      onApplied((await post<{ seq: number }>("/api/document/apply", body)).seq);
+      const body = { document, note, seen: plan.preview?.seen ?? "", ...(hasWords(reason) ? { reason } : {}) };
+      onApplied((await ask(applyDocument, { body })).seq);
     } catch (error) {
       setProblem((error as Error).message);
     }
@@ -86,7 +87,7 @@ export function Bringing() {
     if (!file) return;
     try {
       const document = JSON.parse(await file.text());
-      setChosen({ turn: Date.now(), document, plan: await post<DocumentPlan>("/api/document/plan", { document }) });
+      setChosen({ turn: Date.now(), document, plan: await ask(planDocument, { body: { document } }) });
     } catch (error) {
       setSaid(error instanceof SyntaxError ? `${file.name} is not valid JSON: ${error.message}` : (error as Error).message);
     }

@@ -1,9 +1,12 @@
 /** Exports: the document, the effective access of a part row by row, and of the whole site in class form; now or as of an instant. */
+
 import { useState } from "react";
-import type { FoundPeople, FoundPlace } from "../../contracts/answers.ts";
+import { findPeople } from "../../contracts/people.ts";
+import { exportClasses, exportDocument, exportEffective } from "../../contracts/programs.ts";
+import { find } from "../../contracts/search.ts";
 import { DateField } from "../../ui/DateField.tsx";
 import { type Choice, Picker } from "../../ui/Picker.tsx";
-import { get } from "../shared/api.ts";
+import { ask } from "../shared/api.ts";
 import { placeNote } from "../shared/useFound.ts";
 import styles from "./house.module.css";
 
@@ -15,13 +18,13 @@ const FILES = [
   ["exceptions", "own drafts and passes, one by one"],
 ] as const;
 
-const address = (path: string, query: Record<string, string>): string => `/access/v1/${path}?${new URLSearchParams(query)}`;
+const address = ({ path }: { path: string }, query: Record<string, string>): string => `${path}?${new URLSearchParams(query)}`;
 
-function Formats({ path, query }: { path: string; query: Record<string, string> }) {
+function Formats({ of, query }: { of: { path: string }; query: Record<string, string> }) {
   return (
     <span className={styles.formats}>
       {FORMATS.map((format) => (
-        <a key={format} href={address(path, { ...query, format })} download>
+        <a key={format} href={address(of, { ...query, format })} download>
           {format.toUpperCase()}
         </a>
       ))}
@@ -35,10 +38,7 @@ interface PartChoice extends Choice {
 }
 
 async function findParts(words: string): Promise<PartChoice[]> {
-  const [places, { people }] = await Promise.all([
-    get<FoundPlace[]>(`/api/find?q=${encodeURIComponent(words)}`),
-    get<FoundPeople>(`/api/people?q=${encodeURIComponent(words)}`),
-  ]);
+  const [places, { people }] = await Promise.all([ask(find, { query: { q: words } }), ask(findPeople, { query: { q: words } })]);
   return [
     ...places.slice(0, 8).map((place) => ({
       key: place.id,
@@ -72,7 +72,7 @@ function Part({ asOf }: { asOf: Record<string, string> }) {
             <span dir="auto">
               {chosen.name} <small className="soft">{chosen.note}</small>
             </span>
-            <Formats path="export/effective" query={{ ...chosen.query, ...asOf }} />
+            <Formats of={exportEffective} query={{ ...chosen.query, ...asOf }} />
           </li>
         </ul>
       ) : (
@@ -95,7 +95,7 @@ export function Exports() {
       <h2>The access document</h2>
       <p className="soft">Everything about access as one file: to check, to keep, to edit and bring back.</p>
       <p className={styles.formats}>
-        <a href={address("document", asOf)} download="access.json">
+        <a href={address(exportDocument, asOf)} download="access.json">
           Access document
         </a>
       </p>
@@ -106,7 +106,7 @@ export function Exports() {
         {FILES.map(([file, what]) => (
           <li key={file}>
             <span>{what}</span>
-            <Formats path="export/classes" query={{ file, ...asOf }} />
+            <Formats of={exportClasses} query={{ file, ...asOf }} />
           </li>
         ))}
       </ul>

@@ -11,8 +11,10 @@ export default function HouseView() {
     <QueryClientProvider client={queries}>
       <div className={styles.view}>
         <Exports />
-        <Bringing />
-        <Tokens />
+        <div className={styles.stacked}>
+          <Bringing />
+          <Tokens />
+        </div>
       </div>
     </QueryClientProvider>
   );

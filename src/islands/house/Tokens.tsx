@@ -1,12 +1,13 @@
 /** Tokens: made, shown once, listed without themselves, withdrawn. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import type { TokenView } from "../../contracts/answers.ts";
+import { listTokens, makeToken, type TokenView, withdrawToken } from "../../contracts/house.ts";
 import { SCOPE_NAMES, TOKEN_SCOPES, type TokenScope } from "../../contracts/tokens.ts";
 import { hasWords, LIMITS } from "../../core/words.ts";
 import { longDate } from "../../ui/dates.ts";
 import { TextField } from "../../ui/TextField.tsx";
-import { get, post, remove } from "../shared/api.ts";
+import { ask } from "../shared/api.ts";
 import styles from "./house.module.css";
 
 const stateOf = (token: TokenView): string => {
@@ -17,7 +18,7 @@ const stateOf = (token: TokenView): string => {
 
 export function Tokens() {
   const cache = useQueryClient();
-  const { data: tokens = [], error } = useQuery({ queryKey: ["tokens"], queryFn: () => get<TokenView[]>("/api/tokens") });
+  const { data: tokens = [], error } = useQuery({ queryKey: ["tokens"], queryFn: () => ask(listTokens) });
   const [name, setName] = useState("");
   const [scopes, setScopes] = useState<TokenScope[]>(["decisions"]);
   const [shown, setShown] = useState("");
@@ -33,7 +34,7 @@ export function Tokens() {
   };
   const make = () =>
     attempt(async () => {
-      setShown((await post<{ token: string }>("/api/tokens", { name, scopes })).token);
+      setShown((await ask(makeToken, { body: { name, scopes } })).token);
       setName("");
     });
   return (
@@ -85,7 +86,11 @@ export function Tokens() {
               </small>
             </span>
             {!token.withdrawnAt && (
-              <button type="button" className="button plain" onClick={() => attempt(() => remove(`/api/tokens/${token.id}`))}>
+              <button
+                type="button"
+                className="button plain"
+                onClick={() => attempt(async () => void (await ask(withdrawToken, { params: { id: token.id } })))}
+              >
                 Withdraw
               </button>
             )}

@@ -1,30 +1,20 @@
 /** The ledger: every change with who, when, what, note and ripple; filtered; taken back from here. */
+
 import { QueryClientProvider, useInfiniteQuery, useMutation } from "@tanstack/react-query";
 import { Undo2 } from "lucide-react";
 import { useState } from "react";
-import type { LedgerLine, LedgerPage, Preview } from "../../contracts/answers.ts";
+import { checkLedger, type LedgerCheck, type LedgerLine, previewTakeBack, readLedger } from "../../contracts/ledger.ts";
+import { LEDGER_ACTS } from "../../core/ledger/index.ts";
 import { hasWords, LIMITS } from "../../core/words.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { Told, When } from "../../ui/When.tsx";
-import { get, queries } from "../shared/api.ts";
+import { RippleLines, RippleSummary } from "../change/RippleLines.tsx";
+import { sortRefusals } from "../change/refusals.ts";
+import { takeBackEntry } from "../change/store.ts";
+import { ask, queries } from "../shared/api.ts";
 import { focusOn } from "../shared/focus.ts";
-import { RippleLines, RippleSummary } from "../shared/RippleLines.tsx";
-import { sortRefusals } from "../shared/refusals.ts";
 import { useAddress } from "../shared/useAddress.ts";
-import { takeBackEntry } from "../tray/store.ts";
 import styles from "./ledger.module.css";
-
-const ACTS = [
-  ["rules", "Rules changed"],
-  ["start", "Draft started"],
-  ["save", "Version saved"],
-  ["schedule", "Scheduled"],
-  ["unschedule", "Unscheduled"],
-  ["stepIn", "Stepped in"],
-  ["publish", "Published"],
-  ["takeBack", "Taken back"],
-  ["found", "Founded"],
-] as const;
 
 interface Filter {
   who: string;
@@ -45,7 +35,7 @@ function addressOf(filter: Filter): string {
 function TakeBack({ line, onDone }: { line: LedgerLine; onDone(): void }) {
   const [note, setNote] = useState("");
   const [reason, setReason] = useState("");
-  const look = useMutation({ mutationFn: () => get<Preview>(`/api/ledger/${line.seq}`) });
+  const look = useMutation({ mutationFn: () => ask(previewTakeBack, { params: { seq: String(line.seq) } }) });
   const act = useMutation({
     mutationFn: (seen: string) => takeBackEntry(line.seq, note, seen, reason),
     onSuccess: onDone,
@@ -152,8 +142,23 @@ function Line({ line }: { line: LedgerLine }) {
   );
 }
 
+const BREAKS = {
+  content: "was changed",
+  link: "does not hang on the one before",
+  words: "has other words than were written",
+  missing: "is missing",
+  order: "is older than the one before",
+} as const;
+
+/** Every break by its number, the first dozen in full. */
+function brokenWords({ breaks, more }: LedgerCheck): string {
+  const told = breaks.slice(0, 12).map(({ seq, what }) => `entry ${seq} ${BREAKS[what]}`);
+  const rest = breaks.length - told.length;
+  return `${breaks.length}${more ? " or more" : ""} breaks: ${told.join(", ")}${rest > 0 ? `, and ${rest} more` : ""}.`;
+}
+
 function Check() {
-  const check = useMutation({ mutationFn: () => get<{ sound: boolean; brokenAt: number | null; entries: number }>("/api/ledger/check") });
+  const check = useMutation({ mutationFn: () => ask(checkLedger) });
   return (
     <>
       <button type="button" className="button" disabled={check.isPending} onClick={() => check.mutate()}>
@@ -161,7 +166,7 @@ function Check() {
       </button>
       {check.data && (
         <span role="status" className={check.data.sound ? styles.sound : styles.unsound}>
-          {check.data.sound ? `All ${check.data.entries} entries fit.` : `Entry ${check.data.brokenAt} does not fit.`}
+          {check.data.sound ? `All ${check.data.entries} entries fit.` : brokenWords(check.data)}
         </span>
       )}
       {check.error && <span>{check.error.message}</span>}
@@ -174,8 +179,8 @@ function View() {
   const query = useInfiniteQuery({
     queryKey: ["ledger", filter],
     queryFn: ({ pageParam }) => {
-      const words = new URLSearchParams(Object.entries({ ...filter, before: pageParam }).filter(([, value]) => value !== ""));
-      return get<LedgerPage>(`/api/ledger?${words}`);
+      const given = Object.entries({ ...filter, before: pageParam }).filter(([, value]) => value !== "");
+      return ask(readLedger, { query: Object.fromEntries(given) });
     },
     initialPageParam: "",
     getNextPageParam: (page) => (page.next === null ? undefined : String(page.next)),
@@ -197,9 +202,9 @@ function View() {
         </select>
         <select className="field" aria-label="What" value={filter.act} onChange={(event) => change({ act: event.target.value })}>
           <option value="">Any change</option>
-          {ACTS.map(([key, name]) => (
+          {Object.entries(LEDGER_ACTS).map(([key, { label }]) => (
             <option key={key} value={key}>
-              {name}
+              {label}
             </option>
           ))}
         </select>

@@ -1,7 +1,7 @@
 /** The right end of the masthead: find, whose eyes, theme, who one is. */
 import { Eye, MoonStar, Search, Sun } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import type { FoundPlace } from "../../contracts/answers.ts";
+import type { FoundPlace } from "../../contracts/search.ts";
 import { watchFocus } from "../shared/focus.ts";
 import { placeNote, useFound } from "../shared/useFound.ts";
 import styles from "./tools.module.css";

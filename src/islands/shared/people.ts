@@ -1,8 +1,9 @@
 /** Finding groups and people for a picker, each with what tells them apart from others of the name. */
-import type { FoundPeople } from "../../contracts/answers.ts";
-import type { Principal } from "../../core/access/document.ts";
+
+import { findPeople } from "../../contracts/people.ts";
+import type { Principal } from "../../core/access/model/index.ts";
 import type { Choice } from "../../ui/Picker.tsx";
-import { get } from "./api.ts";
+import { ask } from "./api.ts";
 
 export interface PrincipalChoice extends Choice {
   principal: Principal;
@@ -19,7 +20,7 @@ const people = (count: number): string => `${count} ${count === 1 ? "person" : "
 
 /** Groups before people: rules for groups outlive people. */
 export async function findSubjects(words: string): Promise<PrincipalChoice[]> {
-  const found = await get<FoundPeople>(`/api/people?q=${encodeURIComponent(words)}`);
+  const found = await ask(findPeople, { query: { q: words } });
   return [
     ...found.groups.map((it) => ({
       key: `group:${it.id}`,

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
-import type { FoundPlace } from "../../contracts/answers.ts";
-import { get } from "./api.ts";
+import { type FoundPlace, find } from "../../contracts/search.ts";
+import { ask } from "./api.ts";
 
 const KINDS = { page: "page", bulletin: "bulletin" } as const;
 
@@ -20,7 +20,7 @@ export function useFound(words: string): FoundPlace[] | null {
     if (words.trim().length < LEAST_LETTERS) return setFound(null);
     let current = true;
     const wait = setTimeout(async () => {
-      const answer = await get<FoundPlace[]>(`/api/find?q=${encodeURIComponent(words)}`).catch(() => []);
+      const answer = await ask(find, { query: { q: words } }).catch(() => []);
       if (current) setFound(answer);
     }, PAUSE);
     return () => {

@@ -1,14 +1,13 @@
 /** The fences that stand on a place: whom they admit, changed where they stand; what waits for them beside them. */
 import { useState } from "react";
-import type { Slip } from "../../contracts/answers.ts";
-import { type Fence, type Principal, principalKey } from "../../core/access/document.ts";
-import { fenceKey } from "../../core/access/edits.ts";
-import { fenceSentence, principalName } from "../../core/access/sentences.ts";
+import type { Slip } from "../../contracts/slip.ts";
+import { fenceSentence, principalName } from "../../core/access/explain/index.ts";
+import { type Fence, fenceKey, type Principal, principalKey } from "../../core/access/model/index.ts";
 import { Picker } from "../../ui/Picker.tsx";
 import { Told } from "../../ui/When.tsx";
+import { tray, useTray } from "../change/store.ts";
 import { findPrincipals, type PrincipalChoice } from "../shared/people.ts";
 import { say } from "../shared/say.ts";
-import { tray, useTray } from "../tray/store.ts";
 import { InTray, slipNames, type Waiting, waitingAt, waitingFor } from "./pending.tsx";
 import styles from "./slip.module.css";
 

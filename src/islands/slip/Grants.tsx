@@ -1,18 +1,27 @@
 /** The grants that stand on a place: each changed where it stands, what waits for it beside it. */
 import { useState } from "react";
-import type { Slip } from "../../contracts/answers.ts";
-import { abilitiesIn, describeSet, LEVELS, type Level, levelOf, maskOf, setOfLevel } from "../../core/access/abilities.ts";
-import { type Grant, principalKey } from "../../core/access/document.ts";
-import { grantKey } from "../../core/access/edits.ts";
-import { highestLevelFor } from "../../core/access/levels.ts";
-import { grantSentence } from "../../core/access/sentences.ts";
+import type { Slip } from "../../contracts/slip.ts";
+import { grantSentence } from "../../core/access/explain/index.ts";
+import {
+  abilitiesIn,
+  describeSet,
+  type Grant,
+  grantKey,
+  highestLevelFor,
+  LEVELS,
+  type Level,
+  levelOf,
+  maskOf,
+  principalKey,
+  setOfLevel,
+} from "../../core/access/model/index.ts";
 import { DateField } from "../../ui/DateField.tsx";
 import { Picker } from "../../ui/Picker.tsx";
 import { Stair } from "../../ui/Stair.tsx";
 import { Told } from "../../ui/When.tsx";
+import { tray, useTray } from "../change/store.ts";
 import { findPrincipals, type PrincipalChoice } from "../shared/people.ts";
 import { say } from "../shared/say.ts";
-import { tray, useTray } from "../tray/store.ts";
 import { InTray, slipNames, type Waiting, waitingAt, waitingFor } from "./pending.tsx";
 import styles from "./slip.module.css";
 

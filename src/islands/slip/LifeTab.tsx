@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import type { Slip } from "../../contracts/answers.ts";
+import type { Slip } from "../../contracts/slip.ts";
 import { STATE_NAMES } from "../../ui/states.ts";
 import { When } from "../../ui/When.tsx";
 import styles from "./slip.module.css";
@@ -28,8 +28,14 @@ export function LifeTab({ slip }: { slip: Slip }) {
             <Fact name="Owner">{life.owner ?? "nobody"}</Fact>
             {life.due && (
               <Fact name="Goes live">
-                <When instant={life.due.at} />
+                <When instant={life.due.at} />, version {life.due.version}
                 {life.due.problem && <p className="notice bad">It did not: {life.due.problem}</p>}
+              </Fact>
+            )}
+            {life.archives && (
+              <Fact name="Is archived">
+                <When instant={life.archives.at} />
+                {life.archives.problem && <p className="notice bad">It was not: {life.archives.problem}</p>}
               </Fact>
             )}
             <Fact name="Started">
@@ -38,10 +44,12 @@ export function LifeTab({ slip }: { slip: Slip }) {
             <Fact name="Published">
               <DateOf instant={life.published} />
             </Fact>
-            <Fact name="Last change">
-              <DateOf instant={life.changed} />
-            </Fact>
-            <Fact name="Views in 30 days">{life.views30}</Fact>
+            {life.changed && (
+              <Fact name="Last change">
+                <DateOf instant={life.changed} />
+              </Fact>
+            )}
+            {life.views30 !== null && <Fact name="Views in 30 days">{life.views30}</Fact>}
           </>
         )}
         {life.tags.length > 0 && <Fact name="Tags">{life.tags.join(", ")}</Fact>}

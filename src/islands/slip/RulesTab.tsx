@@ -1,7 +1,7 @@
 /** The rules of a place, edited through the tray: stance, grants, fences; below them what comes from above. */
-import type { Slip } from "../../contracts/answers.ts";
+import type { Slip } from "../../contracts/slip.ts";
 import { Told } from "../../ui/When.tsx";
-import { tray, useTray } from "../tray/store.ts";
+import { tray, useTray } from "../change/store.ts";
 import { Fences } from "./Fences.tsx";
 import { Grants } from "./Grants.tsx";
 import { InTray, waitingAt } from "./pending.tsx";

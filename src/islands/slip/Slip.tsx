@@ -1,8 +1,10 @@
 /** The slip: one place, with its why, who, rules and life. */
+
 import { useQuery } from "@tanstack/react-query";
 import { ExternalLink, FilePlus, PenLine, X } from "lucide-react";
-import type { Slip as SlipData } from "../../contracts/answers.ts";
-import { get } from "../shared/api.ts";
+import { readSlip } from "../../contracts/slip.ts";
+import { STATES_SAID } from "../../ui/states.ts";
+import { ask } from "../shared/api.ts";
 import { LifeTab } from "./LifeTab.tsx";
 import { RulesTab } from "./RulesTab.tsx";
 import { StepIn } from "./StepIn.tsx";
@@ -21,10 +23,8 @@ interface Props {
 }
 
 const KINDS = { site: "site", space: "space", page: "page", bulletin: "bulletin" };
-const STATES: Record<string, string> = { draft: "a draft", scheduled: "scheduled", archived: "archived", binned: "in the bin" };
-
 export function Slip({ id, column, tab, onTab, onGo, onClose }: Props) {
-  const { data: slip, error } = useQuery({ queryKey: ["slip", id], queryFn: () => get<SlipData>(`/api/places/${id}`) });
+  const { data: slip, error } = useQuery({ queryKey: ["slip", id], queryFn: () => ask(readSlip, { params: { id } }) });
   const keys = {
     onKeyDown: (event: React.KeyboardEvent) => {
       if (event.key === "Escape" && !event.defaultPrevented) onClose();
@@ -47,7 +47,7 @@ export function Slip({ id, column, tab, onTab, onGo, onClose }: Props) {
     { key: "life", name: "Life" },
   ];
   const shown = tabs.some(({ key }) => key === tab) ? tab : "who";
-  const state = STATES[slip.state];
+  const state = STATES_SAID[slip.state];
   return (
     <aside className={styles.slip} aria-label={`Slip of ${slip.title}`} {...keys}>
       <header>

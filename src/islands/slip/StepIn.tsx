@@ -1,15 +1,16 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
+import { stepIn } from "../../contracts/slip.ts";
 import { hasWords, LIMITS } from "../../core/words.ts";
 import { TextField } from "../../ui/TextField.tsx";
-import { post, queries } from "../shared/api.ts";
+import { ask, queries } from "../shared/api.ts";
 import styles from "./slip.module.css";
 
 /** Opens a page that an overseer cannot read: with a reason, for an hour, known to its owner. */
 export function StepIn({ id }: { id: string }) {
   const [reason, setReason] = useState("");
   const step = useMutation({
-    mutationFn: () => post(`/api/places/${id}/step-in`, { reason }),
+    mutationFn: () => ask(stepIn, { params: { id }, body: { reason } }),
     onSuccess: () => queries.invalidateQueries(),
   });
   return (

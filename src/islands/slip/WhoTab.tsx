@@ -1,5 +1,5 @@
-import type { Slip, SlipPerson } from "../../contracts/answers.ts";
-import { type Level, setOfLevel } from "../../core/access/abilities.ts";
+import type { Slip, SlipPerson } from "../../contracts/slip.ts";
+import { type Level, setOfLevel } from "../../core/access/model/index.ts";
 import { Stair } from "../../ui/Stair.tsx";
 import styles from "./slip.module.css";
 

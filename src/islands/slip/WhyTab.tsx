@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { Check, Minus } from "lucide-react";
 import { useState } from "react";
-import type { WhyAnswer } from "../../contracts/answers.ts";
-import type { Ability } from "../../core/access/abilities.ts";
+import { readWhy } from "../../contracts/slip.ts";
+import type { Ability } from "../../core/access/model/index.ts";
 import { Told } from "../../ui/When.tsx";
-import { get } from "../shared/api.ts";
+import { ask } from "../shared/api.ts";
 import styles from "./slip.module.css";
 
 const NAMES: Record<Ability, string> = {
@@ -22,8 +22,10 @@ const NAMES: Record<Ability, string> = {
 /** Why a viewpoint has or lacks an ability here: the answer in one sentence, then every source or every obstacle. */
 export function WhyTab({ place, column, onGo }: { place: string; column: string; onGo(place: string): void }) {
   const [asked, setAsked] = useState<Ability | null>(null);
-  const query = new URLSearchParams({ place, column, ...(asked ? { ability: asked } : {}) });
-  const { data: why, error } = useQuery({ queryKey: ["why", place, column, asked], queryFn: () => get<WhyAnswer>(`/api/why?${query}`) });
+  const { data: why, error } = useQuery({
+    queryKey: ["why", place, column, asked],
+    queryFn: () => ask(readWhy, { query: { place, column, ...(asked ? { ability: asked } : {}) } }),
+  });
   if (error) return <p>{error.message}</p>;
   if (!why) return <p className="soft">Asking …</p>;
   const has = why.abilities.find((it) => it.ability === why.ability)?.has ?? false;

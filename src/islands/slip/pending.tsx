@@ -1,10 +1,9 @@
 /** What waits in the tray for the rules of one place: shown where the rule stands. */
-import type { Slip } from "../../contracts/answers.ts";
-import { type Principal, principalKey } from "../../core/access/document.ts";
-import { type Edit, fenceKey, grantKey } from "../../core/access/edits.ts";
-import type { Names } from "../../core/access/sentences.ts";
-import type { TrayItem } from "../tray/model.ts";
-import { tray } from "../tray/store.ts";
+import type { Slip } from "../../contracts/slip.ts";
+import type { Names } from "../../core/access/explain/index.ts";
+import { type Edit, fenceKey, grantKey, type Principal, principalKey } from "../../core/access/model/index.ts";
+import type { TrayItem } from "../change/model.ts";
+import { tray } from "../change/store.ts";
 import styles from "./slip.module.css";
 
 export interface Waiting {

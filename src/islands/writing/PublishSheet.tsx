@@ -1,24 +1,29 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { PublishSheet as Sheet, WorkingPage } from "../../contracts/answers.ts";
-import type { PageState } from "../../core/access/document.ts";
+import {
+  type Due,
+  publish as publishContract,
+  readPublishSheet,
+  type PublishSheet as Sheet,
+  schedule as scheduleContract,
+  unschedule as unscheduleContract,
+  type WorkingPage,
+} from "../../contracts/writing.ts";
 import { hasWords, LIMITS } from "../../core/words.ts";
 import { DateField } from "../../ui/DateField.tsx";
 import { TextField } from "../../ui/TextField.tsx";
-import { get, post, remove } from "../shared/api.ts";
-import { RippleLines } from "../shared/RippleLines.tsx";
-import { sortRefusals } from "../shared/refusals.ts";
+import { RippleLines } from "../change/RippleLines.tsx";
+import { sortRefusals } from "../change/refusals.ts";
+import { ask } from "../shared/api.ts";
 import styles from "./writing.module.css";
 
 interface Props {
   id: string;
   version: string;
-  /** A draft can also be scheduled, a scheduled one scheduled anew or not at all. */
-  state: PageState;
   due: WorkingPage["due"];
   onPublished(version: string): void;
   /** Null: it goes live by itself no more. */
-  onScheduled(at: string | null): void;
+  onScheduled(due: Due | null): void;
   onClose(): void;
 }
 
@@ -35,9 +40,9 @@ function Readers({ sheet }: { sheet: Sheet }) {
           <dt>The public</dt>
           <dd>{readers.public ? "will read it" : "will not see it"}</dd>
         </div>
-        <div data-outside={readers.guests.length > 0}>
+        <div data-outside={readers.guests > 0}>
           <dt>Guests</dt>
-          <dd>{readers.guests.length === 0 ? "none" : some(readers.guests)}</dd>
+          <dd>{readers.guests === 0 ? "none" : readers.guestNames.length > 0 ? some(readers.guestNames) : readers.guests}</dd>
         </div>
         {readers.passes > 0 && (
           <div data-outside>
@@ -59,20 +64,35 @@ function Readers({ sheet }: { sheet: Sheet }) {
   );
 }
 
-interface SchedulingProps extends Pick<Props, "id" | "due" | "onScheduled"> {
+/** Who was let into the draft: they leave when it goes live, unless whoever publishes keeps them. */
+const Helpers = ({ sheet, keep, onKeep }: { sheet: Sheet; keep: boolean; onKeep(keep: boolean): void }) => (
+  <p className="notice">
+    Helpers on this draft, who leave when it goes live: {some(sheet.helpers)}.{" "}
+    {sheet.mayKeepHelpers && (
+      <label>
+        <input type="checkbox" checked={keep} onChange={(event) => onKeep(event.target.checked)} /> Keep them
+      </label>
+    )}
+  </p>
+);
+
+const ownZone = (): string => Intl.DateTimeFormat().resolvedOptions().timeZone;
+
+interface SchedulingProps extends Pick<Props, "id" | "version" | "due" | "onScheduled"> {
   note: string;
+  keepHelpers: boolean;
   off: boolean;
 }
 
 /** Letting a draft go live by itself: then, at another time, or no more. */
-function Scheduling({ id, due, note, off, onScheduled }: SchedulingProps) {
+function Scheduling({ id, version, due, note, keepHelpers, off, onScheduled }: SchedulingProps) {
   const [at, setAt] = useState(due?.at ?? "");
   const schedule = useMutation({
-    mutationFn: () => post<{ at: string }>(`/api/pages/${id}/schedule`, { at, note }),
-    onSuccess: (answer) => onScheduled(answer.at),
+    mutationFn: () => ask(scheduleContract, { params: { id }, body: { what: "live", at, zone: ownZone(), note, version, keepHelpers } }),
+    onSuccess: (answer) => onScheduled({ at: answer.at, zone: ownZone(), version, problem: null }),
   });
   const unschedule = useMutation({
-    mutationFn: () => remove(`/api/pages/${id}/schedule`),
+    mutationFn: () => ask(unscheduleContract, { params: { id }, query: { what: "live" } }),
     onSuccess: () => onScheduled(null),
   });
   const problem = schedule.error ?? unschedule.error;
@@ -100,21 +120,21 @@ function Scheduling({ id, due, note, off, onScheduled }: SchedulingProps) {
 }
 
 /** Before a page goes live: who will be able to read it, the outside first, and which of its links they cannot follow. */
-export function PublishSheet({ id, version, state, due, onPublished, onScheduled, onClose }: Props) {
+export function PublishSheet({ id, version, due, onPublished, onScheduled, onClose }: Props) {
   const [note, setNote] = useState("");
   const [reason, setReason] = useState("");
+  const [keepHelpers, setKeepHelpers] = useState(false);
   const { data: sheet, error } = useQuery({
-    queryKey: ["publish", id, version],
-    queryFn: () => get<Sheet>(`/api/pages/${id}/publish`),
+    queryKey: ["publish", id, version, keepHelpers],
+    queryFn: () => ask(readPublishSheet, { params: { id }, query: { keepHelpers: keepHelpers ? "yes" : "no" } }),
+    placeholderData: keepPreviousData,
     staleTime: 0,
   });
   const publish = useMutation({
     mutationFn: () =>
-      post<{ version: string }>(`/api/pages/${id}/publish`, {
-        note,
-        version,
-        seen: sheet?.preview?.seen ?? "",
-        ...(reason ? { reason } : {}),
+      ask(publishContract, {
+        params: { id },
+        body: { note, version, seen: sheet?.preview?.seen ?? "", keepHelpers, ...(reason ? { reason } : {}) },
       }),
     onSuccess: (answer) => onPublished(answer.version),
   });
@@ -127,6 +147,7 @@ export function PublishSheet({ id, version, state, due, onPublished, onScheduled
     <section className={styles.sheet} aria-label="Publish">
       <h2>Publish version {version}</h2>
       <Readers sheet={sheet} />
+      {sheet.helpers.length > 0 && <Helpers sheet={sheet} keep={keepHelpers} onKeep={setKeepHelpers} />}
       {stops.map((it) => (
         <p key={it.message} className="notice bad">
           {it.message}
@@ -159,9 +180,15 @@ export function PublishSheet({ id, version, state, due, onPublished, onScheduled
           Not yet
         </button>
       </div>
-      {(state === "draft" || state === "scheduled") && (
-        <Scheduling id={id} due={due} note={note} off={stops.length > 0} onScheduled={onScheduled} />
-      )}
+      <Scheduling
+        id={id}
+        version={version}
+        due={due}
+        note={note}
+        keepHelpers={keepHelpers}
+        off={stops.length > 0}
+        onScheduled={onScheduled}
+      />
     </section>
   );
 }

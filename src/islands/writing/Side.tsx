@@ -1,6 +1,6 @@
 import { useState } from "react";
-import type { KeptWords, WorkingPage } from "../../contracts/answers.ts";
-import { bodyText } from "../../core/content/body.ts";
+import type { Due, KeptWords, WorkingPage } from "../../contracts/writing.ts";
+import { bodyText } from "../../core/content/index.ts";
 import { LIMITS } from "../../core/words.ts";
 import { STATE_NAMES } from "../../ui/states.ts";
 import { TextField } from "../../ui/TextField.tsx";
@@ -182,10 +182,10 @@ function useLife(page: WorkingPage) {
     setState("live");
     setDue(null);
   };
-  const scheduled = (at: string | null) => {
-    setTold(at ? "It goes live by itself." : "It does not go live by itself any more.");
-    setDue(at ? { at, problem: null } : null);
-    setState(at ? "scheduled" : "draft");
+  const scheduled = (next: Due | null) => {
+    setTold(next ? "It goes live by itself." : "It does not go live by itself any more.");
+    setDue(next);
+    if (state !== "live") setState(next ? "scheduled" : "draft");
   };
   return { live, state, due, told, setTold, published, scheduled };
 }
@@ -259,7 +259,6 @@ export function Side({ page, writing }: { page: WorkingPage; writing: Writing })
         <PublishSheet
           id={page.id}
           version={base}
-          state={state}
           due={due}
           onClose={close}
           onPublished={(version) => {
@@ -267,8 +266,8 @@ export function Side({ page, writing }: { page: WorkingPage; writing: Writing })
             published(version);
             close();
           }}
-          onScheduled={(at) => {
-            scheduled(at);
+          onScheduled={(next) => {
+            scheduled(next);
             close();
           }}
         />
@@ -278,7 +277,7 @@ export function Side({ page, writing }: { page: WorkingPage; writing: Writing })
           <Saving
             saveOff={textOff || (dirty ? "" : "Nothing was changed since the last version.")}
             publishOff={dirty ? textOff : live === base ? "Readers see this version already." : ""}
-            publishName={state === "scheduled" ? "Publish or reschedule …" : "Publish …"}
+            publishName={due ? "Publish or reschedule …" : "Publish …"}
             mayPublish={page.mayPublish}
             onSave={() => void saved(writing.save(note))}
             onPublish={async () => (!dirty || (await saved(writing.save(note)))) && setPublishing(true)}

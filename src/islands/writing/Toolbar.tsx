@@ -18,7 +18,7 @@ import {
   Undo2,
 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import type { FoundPlace } from "../../contracts/answers.ts";
+import type { FoundPlace } from "../../contracts/search.ts";
 import { placeNote, useFound } from "../shared/useFound.ts";
 import styles from "./writing.module.css";
 
@@ -42,10 +42,11 @@ function LinkSearch({ editor, onDone }: { editor: Editor; onDone(): void }) {
   };
   return (
     <div className={styles.linking}>
+      <label htmlFor="linkWords">Link to a page: words of its title</label>
       <input
+        id="linkWords"
         ref={box}
         className="field"
-        placeholder="Link to a page: words of its title"
         aria-label="Link to a page"
         value={words}
         onChange={(event) => setWords(event.target.value)}

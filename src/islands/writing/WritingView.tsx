@@ -1,10 +1,10 @@
 /** Writing a page: the text on the left, what it is and where it goes on the right. */
 import { QueryClientProvider, useQuery } from "@tanstack/react-query";
 import { EditorContent } from "@tiptap/react";
-import type { WorkingPage } from "../../contracts/answers.ts";
+import { readWorking } from "../../contracts/writing.ts";
 import { LIMITS } from "../../core/words.ts";
 import { Remaining } from "../../ui/TextField.tsx";
-import { get, queries } from "../shared/api.ts";
+import { ask, queries } from "../shared/api.ts";
 import { browserWords, openTabs, tabName } from "./browserWords.ts";
 import { Side } from "./Side.tsx";
 import { Toolbar } from "./Toolbar.tsx";
@@ -38,7 +38,7 @@ function Desk({ opened }: { opened: Opened }) {
 
 /** Opens the page together with what this browser keeps of it, for this person. */
 async function openPage(id: string, me: string): Promise<Opened> {
-  const [page, tab] = await Promise.all([get<WorkingPage>(`/api/pages/${id}`), tabName()]);
+  const [page, tab] = await Promise.all([ask(readWorking, { params: { id } }), tabName()]);
   return { page, store: browserWords(me, id, tab), open: await openTabs() };
 }
 

@@ -2,7 +2,7 @@
 import { Extension } from "@tiptap/core";
 import { Fragment, type Node, type Schema, Slice } from "@tiptap/pm/model";
 import { Plugin } from "@tiptap/pm/state";
-import { NODES } from "../../core/content/schema.ts";
+import { NODES } from "../../core/content/index.ts";
 
 /** Blocks that are given an id; others only keep one they have. */
 const NAMED = new Set(["paragraph", "heading", "codeBlock", "blockquote", "callout"]);

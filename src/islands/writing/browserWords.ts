@@ -1,5 +1,5 @@
 /** Where the browser keeps words: by person, page and tab; and how a tab knows which others are open. */
-import type { KeptWords } from "../../contracts/answers.ts";
+import type { KeptWords } from "../../contracts/writing.ts";
 import type { Clock, WordsStore } from "./keeping.ts";
 
 const START = "tesoro.words.";

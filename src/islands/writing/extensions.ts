@@ -2,7 +2,7 @@
 import { Extension, type Extensions, Mark, mergeAttributes, Node } from "@tiptap/core";
 import { Table, TableCell, TableHeader, TableKit } from "@tiptap/extension-table";
 import StarterKit from "@tiptap/starter-kit";
-import { NODES, readAddress } from "../../core/content/schema.ts";
+import { NODES, readAddress } from "../../core/content/index.ts";
 import { blockIds } from "./blockIds.ts";
 
 /** Where a link found in HTML leads: to a page by its id, or to an address; nowhere if it may not. */

@@ -4,9 +4,8 @@
  */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import type { KeptWords, Spent } from "../../contracts/answers.ts";
-import type { PageBody } from "../../core/content/body.ts";
-import { bodyText } from "../../core/content/body.ts";
+import type { KeptWords, Spent } from "../../contracts/writing.ts";
+import { bodyText, type PageBody } from "../../core/content/index.ts";
 import { beginning, type Clock, Keeper, type Outcome, type Words, type WordsServer, type WordsStore } from "./keeping.ts";
 
 const bodyOf = (text: string): PageBody => ({ schema: 1, content: [{ type: "paragraph", content: text ? [{ type: "text", text }] : [] }] });
@@ -142,6 +141,8 @@ class World {
   close(tab: Tab): void {
     this.tabs = this.tabs.filter((it) => it !== tab);
     this.closedNames.push(tab.name);
+    // What a tab has not heard of when it closes, whoever opens it again cannot know: it is as if another had saved.
+    if (this.savers.has(tab.name) && (tab.keeper.problem !== "" || this.calls.length > 0)) this.savers.add(`${tab.name}, closed`);
     // The tab is gone in the middle of whatever it did: nothing of it runs any more.
     tab.keeper.stop();
   }

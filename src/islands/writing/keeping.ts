@@ -3,9 +3,9 @@
  * kept belongs to a person, a page and a tab. One call to the server at a time, so that none overtakes another; whatever
  * fails, the words stay where they are. Nothing here knows of the browser: `browserWords.ts` brings storage and clock.
  */
-import type { KeptWords, Spent } from "../../contracts/answers.ts";
-import { sameValue } from "../../core/access/edits.ts";
-import type { PageBody } from "../../core/content/body.ts";
+import type { KeptWords, Spent } from "../../contracts/writing.ts";
+import { sameValue } from "../../core/access/model/index.ts";
+import type { PageBody } from "../../core/content/index.ts";
 
 export interface Words {
   title: string;
@@ -107,8 +107,8 @@ export class Keeper {
   private inBrowser = true;
   private busy = false;
   private saving: Promise<string | null> | null = null;
-  /** Words of a save whose outcome never came: the server may have them. */
-  private unsure: Words | null = null;
+  /** Words of saves whose outcome never came: the server may have any of them. */
+  private unsure: Words[] = [];
   private wait = FIRST_WAIT;
   private callOff: (() => void) | null = null;
   private stopped = false;
@@ -244,15 +244,15 @@ export class Keeper {
     this.busy = false;
     if (outcome.is === "done") return this.landed(outcome.answer.version, rev, spent);
     if (outcome.is === "unanswered") {
-      this.unsure = words;
+      this.unsure.push(words);
       this.problem = "The server does not answer: no version was made yet. Your words are kept; save again when it is back.";
       this.say({ is: "unanswered", inBrowser: this.inBrowser });
       return null;
     }
     const { theirs } = outcome;
-    if (theirs && this.unsure && sameWords(theirs, this.unsure)) {
+    if (theirs && this.unsure.some((it) => sameWords(theirs, it))) {
       // It was this tab's own save that had landed after all.
-      this.unsure = null;
+      this.unsure = [];
       this.words = { ...this.words, base: theirs.version };
       if (sameWords(theirs, words)) return this.landed(theirs.version, rev, spent);
       return this.saveNow(note, theirs.version);
@@ -268,7 +268,7 @@ export class Keeper {
     this.saved = Math.max(this.saved, rev);
     this.words = { ...this.words, base: version };
     this.theirs = null;
-    this.unsure = null;
+    this.unsure = [];
     this.forget(spent);
     if (this.rev > this.saved) this.put();
     else this.store.drop(this.store.tab);

@@ -6,8 +6,7 @@ import { Extension } from "@tiptap/core";
 import { Fragment, Node, type Schema, Slice } from "@tiptap/pm/model";
 import { Plugin, PluginKey, type Transaction } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
-import { blocksOfMarkdown, looksLikeMarkdown, type MarkdownToken } from "../../core/content/markdown.ts";
-import { readAddress } from "../../core/content/schema.ts";
+import { blocksOfMarkdown, looksLikeMarkdown, type MarkdownToken, readAddress } from "../../core/content/index.ts";
 import { soundSlice } from "./blockIds.ts";
 import { targetOf } from "./extensions.ts";
 

@@ -3,8 +3,7 @@ import { type Attribute, getAttributesFromExtensions, getSchema, resolveExtensio
 import { Fragment, type NodeType, type Node as ProseNode, type Schema, Slice } from "@tiptap/pm/model";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { BODY_LIMITS, type BodyNode, checkBody } from "../../core/content/body.ts";
-import { isSafeHref, MARKS, NODES, readAddress } from "../../core/content/schema.ts";
+import { BODY_LIMITS, type BodyNode, checkBody, isSafeHref, MARKS, NODES, readAddress } from "../../core/content/index.ts";
 import { newBlockId, soundSlice } from "./blockIds.ts";
 import { schemaExtensions, targetOf } from "./extensions.ts";
 

@@ -1,11 +1,13 @@
 /** The words being written: the editor, what is kept of them and how, saving them as versions, and somebody else's. */
+
 import type { Node } from "@tiptap/pm/model";
 import { type Editor, useEditor } from "@tiptap/react";
 import { useEffect, useMemo, useReducer, useState } from "react";
-import type { KeptWords, WorkingPage } from "../../contracts/answers.ts";
-import { BODY_LIMITS, overLimits, type PageBody } from "../../core/content/body.ts";
+import { readSlip } from "../../contracts/slip.ts";
+import type { KeptWords, WorkingPage } from "../../contracts/writing.ts";
+import { BODY_LIMITS, overLimits, type PageBody } from "../../core/content/index.ts";
 import { hasWords, LIMITS } from "../../core/words.ts";
-import { get } from "../shared/api.ts";
+import { ask } from "../shared/api.ts";
 import { type BrowserWords, browserClock } from "./browserWords.ts";
 import { extensions } from "./extensions.ts";
 import { beginning, Keeper, type Words } from "./keeping.ts";
@@ -109,7 +111,7 @@ function useTyped(keeper: Keeper) {
 }
 
 const titleOf = (page: string): Promise<string | null> =>
-  get<{ title: string }>(`/api/places/${page}`).then(
+  ask(readSlip, { params: { id: page } }).then(
     (it) => it.title,
     () => null,
   );

@@ -1,6 +1,7 @@
 /** The server, as the keeper of words calls it: every way a call can end, told apart. */
-import type { BodyError } from "../../core/content/body.ts";
-import { ApiError, call } from "../shared/api.ts";
+import { dropBuffers, keepBuffer, saveVersion } from "../../contracts/writing.ts";
+import type { BodyError } from "../../core/content/index.ts";
+import { ApiError, ask } from "../shared/api.ts";
 import type { Outcome, Theirs, WordsServer } from "./keeping.ts";
 
 /** Nobody answered, or somebody on the way in its stead. */
@@ -22,11 +23,9 @@ async function outcomeOf<T>(work: Promise<T>): Promise<Outcome<T>> {
   }
 }
 
-const send = <T>(method: "POST" | "DELETE", path: string, body: unknown): Promise<Outcome<T>> =>
-  outcomeOf(call<T>(path, { method, headers: { "content-type": "application/json" }, body: JSON.stringify(body) }, { stay: true }));
-
-export const wordsServer = (page: string): WordsServer => ({
-  keep: (words, spent) => send("POST", `/api/pages/${page}/buffer`, { ...words, spent }),
-  save: ({ title, body, base }, note, spent) => send("POST", `/api/pages/${page}`, { title, body, base, note, spent }),
-  drop: (spent) => send("DELETE", `/api/pages/${page}/buffer`, { spent }),
+export const wordsServer = (id: string): WordsServer => ({
+  keep: (words, spent) => outcomeOf(ask(keepBuffer, { params: { id }, body: { ...words, spent: [...spent] }, stay: true })),
+  save: ({ title, body, base }, note, spent) =>
+    outcomeOf(ask(saveVersion, { params: { id }, body: { title, body, base, note, spent: [...spent] }, stay: true })),
+  drop: (spent) => outcomeOf(ask(dropBuffers, { params: { id }, body: { spent: [...spent] }, stay: true })),
 });

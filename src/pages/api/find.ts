@@ -1,5 +1,5 @@
-import { SearchQuery } from "../../contracts/requests.ts";
-import { endpoint } from "../../server/http/endpoint.ts";
-import { findPlaces } from "../../server/services/search.ts";
+import { find } from "../../contracts/search.ts";
+import { serve } from "../../server/http/endpoint.ts";
+import { findPlaces } from "../../server/services/search/search.ts";
 
-export const GET = endpoint({ policy: "signedIn", query: SearchQuery, handle: ({ query, me }) => findPlaces(me as string, query.q) });
+export const GET = serve(find, ({ query, me }) => findPlaces(me, query.q));

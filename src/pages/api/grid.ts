@@ -1,12 +1,9 @@
-import { GridQuery } from "../../contracts/requests.ts";
-import { endpoint } from "../../server/http/endpoint.ts";
-import { readGrid } from "../../server/services/grid.ts";
+import { readGrid as contract } from "../../contracts/grid.ts";
+import { serve } from "../../server/http/endpoint.ts";
+import { readGrid } from "../../server/services/grid/grid.ts";
 
-export const GET = endpoint({
-  policy: "member",
-  query: GridQuery,
-  handle: ({ query, me }) => {
-    const list = (text: string) => text.split(",").filter(Boolean);
-    return readGrid(me as string, list(query.columns ?? "public,guests,members").slice(0, 12), list(query.open ?? ""));
-  },
-});
+const list = (text: string) => text.split(",").filter(Boolean);
+
+export const GET = serve(contract, ({ query, me }) =>
+  readGrid(me, list(query.columns ?? "public,guests,members").slice(0, 12), list(query.open ?? ""), query),
+);

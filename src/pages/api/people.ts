@@ -1,5 +1,5 @@
-import { PeopleQuery } from "../../contracts/requests.ts";
-import { endpoint } from "../../server/http/endpoint.ts";
-import { findPeople } from "../../server/services/people.ts";
+import { findPeople as contract } from "../../contracts/people.ts";
+import { serve } from "../../server/http/endpoint.ts";
+import { findPeople } from "../../server/services/people/findPeople.ts";
 
-export const GET = endpoint({ policy: "member", query: PeopleQuery, handle: ({ query }) => findPeople(query.q ?? "") });
+export const GET = serve(contract, ({ query }) => findPeople(query.q ?? ""));

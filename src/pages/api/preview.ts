@@ -1,10 +1,5 @@
-import { PreviewBody } from "../../contracts/requests.ts";
-import type { Edit } from "../../core/access/edits.ts";
-import { endpoint } from "../../server/http/endpoint.ts";
-import { previewChange } from "../../server/services/change.ts";
+import { preview } from "../../contracts/change.ts";
+import { serve } from "../../server/http/endpoint.ts";
+import { previewChange } from "../../server/services/change/preview.ts";
 
-export const POST = endpoint({
-  policy: "member",
-  body: PreviewBody,
-  handle: ({ body, me }) => previewChange(me as string, body.edits as Edit[], body.columns),
-});
+export const POST = serve(preview, ({ body, me }) => previewChange(me, body.edits, body.columns));

@@ -1,11 +1,5 @@
-import { ProposalBody } from "../../contracts/requests.ts";
-import type { Edit } from "../../core/access/edits.ts";
-import type { Wish } from "../../core/access/wishes.ts";
-import { endpoint } from "../../server/http/endpoint.ts";
-import { readProposal } from "../../server/services/proposals.ts";
+import { propose } from "../../contracts/change.ts";
+import { serve } from "../../server/http/endpoint.ts";
+import { readProposal } from "../../server/services/change/proposals.ts";
 
-export const POST = endpoint({
-  policy: "member",
-  body: ProposalBody,
-  handle: ({ body, me }) => readProposal(me as string, body.place, body.wishes as Wish[], body.edits as Edit[]),
-});
+export const POST = serve(propose, ({ body, me }) => readProposal(me, body.place, body.wishes, body.edits));

@@ -1,9 +1,5 @@
-import { FullSearchQuery } from "../../contracts/requests.ts";
-import { endpoint } from "../../server/http/endpoint.ts";
-import { searchPages } from "../../server/services/search.ts";
+import { search } from "../../contracts/search.ts";
+import { serve } from "../../server/http/endpoint.ts";
+import { searchPages } from "../../server/services/search/search.ts";
 
-export const GET = endpoint({
-  policy: "anybody",
-  query: FullSearchQuery,
-  handle: ({ query, me }) => searchPages(me, query.q, Number(query.page ?? 1)),
-});
+export const GET = serve(search, ({ query, me }) => searchPages(me || null, query.q, Number(query.page ?? 1)));

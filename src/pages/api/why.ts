@@ -1,9 +1,5 @@
-import { WhyQuery } from "../../contracts/requests.ts";
-import { endpoint } from "../../server/http/endpoint.ts";
-import { readWhy } from "../../server/services/why.ts";
+import { readWhy as contract } from "../../contracts/slip.ts";
+import { serve } from "../../server/http/endpoint.ts";
+import { readWhy } from "../../server/services/slip/why.ts";
 
-export const GET = endpoint({
-  policy: "signedIn",
-  query: WhyQuery,
-  handle: ({ query, me }) => readWhy(me as string, query.place, query.column, query.ability),
-});
+export const GET = serve(contract, ({ query, me }) => readWhy(me, query.place, query.column, query.ability));

@@ -3,19 +3,19 @@
  * date change by change, but its version is read from the database each time, in the same snapshot as everything else:
  * nobody decides on older rules.
  */
+
 import { and, asc, desc, eq, gt, inArray, isNull, lte } from "drizzle-orm";
-import { READ } from "../../core/access/abilities.ts";
-import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf, subjectOf } from "../../core/access/accessIndex.ts";
-import { compile } from "../../core/access/compile.ts";
-import { decide } from "../../core/access/decide.ts";
-import type { Subject } from "../../core/access/document.ts";
-import { isSiteKeeper } from "../../core/access/judge.ts";
-import { OVERSEES, SET_OF_CELL } from "../../core/access/tables.ts";
-import { retitle, update } from "../../core/access/update.ts";
+import { type Act, isSiteKeeper, may, type Standing, standingAt } from "../../core/access/authority/index.ts";
+import { type Cell, decide, OVERSEES, SET_OF_CELL } from "../../core/access/decide/index.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, compile, placeOf, subjectOf } from "../../core/access/index/index.ts";
+import { READ, type Subject } from "../../core/access/model/index.ts";
+import { retitle, update } from "../../core/access/update/index.ts";
+import { bringsWhole, retitles } from "../../core/ledger/index.ts";
 import { database, inSnapshot, type Tx } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
-import { ledger, places } from "../db/schema.ts";
-import { notThere, refused } from "../http/trouble.ts";
+import { ledger, places } from "../db/schema/index.ts";
+import { withWords } from "../ledger/words.ts";
+import { notThere, refused } from "../trouble.ts";
 
 export interface Access {
   /** Number of the last change that touched access; 0 before the first. */
@@ -33,8 +33,6 @@ interface Kept {
 /** Newest last. A snapshot may be a little older than the newest: its index is among these. */
 let kept: Kept[] = [];
 const MOST_KEPT = 4;
-/** Acts that may change a title and nothing else of the access document. */
-const ABOUT_WORDS = new Set(["save", "publish"]);
 /** Beyond so many missed changes the whole is read anew. */
 const MOST_CAUGHT_UP = 400;
 
@@ -44,6 +42,11 @@ function keep(it: Kept): AccessIndex {
   kept = [...kept, it].sort((a, b) => a.seq - b.seq).slice(-MOST_KEPT);
   return it.index;
 }
+
+/** Keeps the index that a committed change came to, so that nobody has to work it out again. */
+export const keepAccess = (seq: number, index: AccessIndex): void => {
+  keep({ seq, index });
+};
 
 /** Titles that places have in this snapshot; a ledger entry says that they may have changed, not what to. */
 async function titlesOf(tx: Tx, ids: readonly string[]): Promise<Map<string, string>> {
@@ -56,21 +59,22 @@ async function titlesOf(tx: Tx, ids: readonly string[]): Promise<Map<string, str
 
 /** The index at `seq`, made from an earlier one by the changes in between; null where that is not possible. */
 async function caughtUp(tx: Tx, from: Kept, seq: number): Promise<AccessIndex | null> {
-  const entries = await tx
-    .select({ edits: ledger.edits, places: ledger.places, act: ledger.act })
+  const rows = await tx
+    .select({ seq: ledger.seq, edits: ledger.edits, places: ledger.places, act: ledger.act })
     .from(ledger)
     .where(and(gt(ledger.seq, from.seq), lte(ledger.seq, seq), eq(ledger.touchesAccess, true)))
     .orderBy(asc(ledger.seq))
     .limit(MOST_CAUGHT_UP + 1);
-  // An entry without edits brought in a whole document, unless it is about words alone.
-  if (entries.length > MOST_CAUGHT_UP || entries.some(({ edits, act }) => edits.length === 0 && !ABOUT_WORDS.has(act))) return null;
+  if (rows.length > MOST_CAUGHT_UP || rows.some(({ act }) => bringsWhole(act))) return null;
   let { index } = from;
-  for (const { edits } of entries) {
+  // With the names in edits of people and groups, which the index holds as well.
+  for (const { edits } of await withWords(tx, rows)) {
     const updated = update(index, edits);
     if (!updated.ok) return null;
     index = updated.index;
   }
-  return retitle(index, await titlesOf(tx, [...new Set(entries.flatMap((entry) => entry.places))]));
+  const retitled = rows.filter(({ act, edits }) => retitles(act, edits)).flatMap((entry) => entry.places);
+  return retitle(index, await titlesOf(tx, [...new Set(retitled)]));
 }
 
 /** Number of the newest change that touched access, of all or up to an instant, as the statement's snapshot has it; 0 if there is none. */
@@ -113,16 +117,30 @@ export function subjectFor(access: Access, personId: string | null): CompiledSub
 /** Whether somebody keeps the whole site. */
 export const keepsSite = (access: Access, asker: string): boolean => isSiteKeeper(access.index, subjectFor(access, asker), access.at);
 
-/** Refuses, with this sentence, whoever does not keep the whole site. */
-export function checkSiteKeeper(access: Access, asker: string, message: string): void {
-  if (!keepsSite(access, asker)) throw refused(message);
-}
+/** What somebody has at a place, and whether they oversee it, as one number. */
+export const cellOf = ({ index, at }: Access, subject: CompiledSubject, place: CompiledPlace): Cell =>
+  decide(index, subject.at, place.at, at);
 
 /** What somebody may do at a place, and whether they oversee it. */
-export function standing({ index, at }: Access, subject: CompiledSubject, place: CompiledPlace): { set: number; oversight: boolean } {
-  const cell = decide(index, subject.at, place.at, at);
+export function standing(access: Access, subject: CompiledSubject, place: CompiledPlace): { set: number; oversight: boolean } {
+  const cell = cellOf(access, subject, place);
   return { set: cell & SET_OF_CELL, oversight: (cell & OVERSEES) !== 0 };
 }
+
+/** Refuses, with the sentence of the table of acts, what somebody may not do at a place; without a place, on the whole site. */
+export function need(access: Access, subject: CompiledSubject, act: Act, place?: CompiledPlace, facts: Partial<Standing> = {}): void {
+  const refusal = mayNot(access, subject, act, place, facts);
+  if (refusal !== null) throw refused(refusal);
+}
+
+/** Why somebody may not do something at a place, or null where they may. */
+export const mayNot = (
+  { index, at }: Access,
+  subject: CompiledSubject,
+  act: Act,
+  place?: CompiledPlace,
+  facts: Partial<Standing> = {},
+): string | null => may(act, { ...standingAt(index, subject, place, at), ...facts });
 
 export const mayRead = ({ index, at }: Access, subject: CompiledSubject, place: CompiledPlace): boolean =>
   (decide(index, subject.at, place.at, at) & READ) !== 0;

@@ -1,12 +1,12 @@
 /** Signing in and out, and who a request comes from. */
-
 import { hashPassword } from "better-auth/crypto";
-import { asc, eq } from "drizzle-orm";
-import { siteOf, subjectOf } from "../../core/access/accessIndex.ts";
+import { and, asc, eq, inArray } from "drizzle-orm";
+import { isActive, siteOf, subjectOf } from "../../core/access/index/index.ts";
 import { accessNow } from "../access/current.ts";
-import { inSnapshot, type Tx } from "../db/client.ts";
-import { account, demoCast, user } from "../db/schema.ts";
-import { notThere, Trouble } from "../http/trouble.ts";
+import { database, inSnapshot, type Tx } from "../db/client.ts";
+import { account, demoCast, session, user } from "../db/schema/index.ts";
+import { notThere, Trouble } from "../trouble.ts";
+import { countAttempt, DEVICE_COOKIE, newDevice } from "./attempts.ts";
 import { auth } from "./auth.ts";
 
 export interface SignedIn {
@@ -16,21 +16,43 @@ export interface SignedIn {
 }
 
 export interface Visit {
-  /** Who asks; null for the public, and for a session whose person has left. */
-  me: (SignedIn & { suspended: boolean }) | null;
+  /** Who asks; null for the public, and for a session whose person has left or is suspended. */
+  me: SignedIn | null;
   siteName: string;
+}
+
+/** Ends every session of these people, in the transaction that takes their access away. */
+export async function endSessionsOf(tx: Pick<Tx, "delete">, people: readonly string[]): Promise<void> {
+  if (people.length > 0) await tx.delete(session).where(inArray(session.userId, [...people]));
+}
+
+/** The person of an id, if they may be signed in now. */
+async function activePerson(id: string) {
+  const { index, at } = await accessNow();
+  const subject = subjectOf(index, { person: id });
+  return subject && isActive(subject, at) ? subject.person : null;
 }
 
 /** Who a request comes from, and the name of the site it comes to. */
 export async function visitOf(headers: Headers): Promise<Visit> {
-  const session = headers.get("cookie")?.includes("tesoro") ? await auth().api.getSession({ headers }) : null;
+  const found = headers.get("cookie")?.includes("tesoro") ? await auth().api.getSession({ headers }) : null;
   const { index } = await accessNow();
-  const person = session ? subjectOf(index, { person: session.user.id })?.person : undefined;
+  const person = found ? await activePerson(found.user.id) : null;
+  // A last day passes without anybody changing anything: the session ends when it is next used.
+  if (found && !person) await endSessionsOf(database(), [found.user.id]);
   return {
-    me: person ? { id: person.id, name: person.name ?? person.id, kind: person.kind, suspended: person.status === "suspended" } : null,
+    me: person ? { id: person.id, name: person.name ?? person.id, kind: person.kind } : null,
     siteName: index.places.length > 0 ? (siteOf(index).place.title ?? "") : "",
   };
 }
+
+const cookieIn = (headers: Headers, name: string): string | null => {
+  const found = (headers.get("cookie") ?? "").split(/;\s*/).find((it) => it.startsWith(`${name}=`));
+  return found ? found.slice(name.length + 1) : null;
+};
+
+const isSecure = (): boolean => (process.env.TESORO_ORIGIN ?? "").startsWith("https:");
+const YEAR = 60 * 60 * 24 * 365;
 
 /** Copies the cookies that the accounts library sets, and nothing else. */
 const withCookies = (from: Response, to: Response): Response => {
@@ -38,17 +60,31 @@ const withCookies = (from: Response, to: Response): Response => {
   return to;
 };
 
-/** Signs in with mail and password. The same answer for a wrong password and an unknown address. */
-export async function signIn(email: string, password: string, clientAddress: string): Promise<Response> {
-  const request = new Request(`${process.env.TESORO_ORIGIN ?? "http://127.0.0.1:4321"}/accounts/sign-in/email`, {
-    method: "POST",
-    headers: { "content-type": "application/json", "x-forwarded-for": clientAddress },
-    body: JSON.stringify({ email, password }),
-  });
-  const answer = await auth().handler(request);
-  if (answer.status === 429) throw new Trouble(429, "tooOften", "Too many attempts from here. Wait a minute, then try again.");
+const empty = (): Response => new Response("{}", { headers: { "content-type": "application/json" } });
+
+/** Signs in, ends the session that the browser had before, and refuses whoever is suspended. */
+async function open(email: string, password: string, headers: Headers): Promise<Response> {
+  const before = headers.get("cookie")?.includes("tesoro") ? await auth().api.getSession({ headers }) : null;
+  const answer = await auth().api.signInEmail({ body: { email, password }, asResponse: true });
   if (!answer.ok) throw new Trouble(401, "wrongSignIn", "The address or the password is not right.");
-  return withCookies(answer, new Response("{}", { headers: { "content-type": "application/json" } }));
+  if (before) await database().delete(session).where(eq(session.id, before.session.id));
+  const [row] = await database().select({ id: user.id }).from(user).where(eq(user.email, email));
+  if (!row || !(await activePerson(row.id))) {
+    await endSessionsOf(database(), row ? [row.id] : []);
+    throw new Trouble(403, "suspended", "This account is suspended or has ended. Ask a site keeper.");
+  }
+  return withCookies(answer, empty());
+}
+
+/** Signs in with mail and password. The same answer for a wrong password and an unknown address. */
+export async function signIn(email: string, password: string, clientAddress: string, headers: Headers): Promise<Response> {
+  const address = email.toLowerCase();
+  const succeeded = await countAttempt({ email: address, address: clientAddress, device: cookieIn(headers, DEVICE_COOKIE) });
+  const answer = await open(address, password, headers);
+  await succeeded();
+  const attributes = `Path=/sign-in; HttpOnly; SameSite=Lax; Max-Age=${YEAR}${isSecure() ? "; Secure" : ""}`;
+  answer.headers.append("set-cookie", `${DEVICE_COOKIE}=${newDevice(address)}; ${attributes}`);
+  return answer;
 }
 
 /** Whom the demo's sign-in page offers; nobody on any other site. */
@@ -62,22 +98,20 @@ export const demoPeople = (): Promise<{ person: string; role: string; name: stri
   );
 
 /** One-click sign-in of the demo. */
-export async function signInDemo(person: string): Promise<Response> {
+export async function signInDemo(person: string, headers: Headers): Promise<Response> {
   const [member] = await inSnapshot((tx) => tx.select().from(demoCast).where(eq(demoCast.personId, person)));
   if (!member) throw notThere();
-  const answer = await auth().api.signInEmail({ body: { email: member.email, password: member.password }, asResponse: true });
-  if (!answer.ok) throw new Trouble(401, "wrongSignIn", "This person cannot sign in.");
-  return withCookies(answer, new Response("{}", { headers: { "content-type": "application/json" } }));
+  return open(member.email, member.password, headers);
 }
 
 export async function signOut(headers: Headers): Promise<Response> {
   const answer = await auth().api.signOut({ headers, asResponse: true });
-  return withCookies(answer, new Response("{}", { headers: { "content-type": "application/json" } }));
+  return withCookies(answer, empty());
 }
 
 /** Gives a person an account with a password that was hashed before. */
 export async function addAccount(tx: Tx, person: { id: string; name: string; email: string; passwordHash: string }): Promise<void> {
-  await tx.insert(user).values({ id: person.id, name: person.name, email: person.email, emailVerified: true });
+  await tx.insert(user).values({ id: person.id, name: person.name, email: person.email.toLowerCase(), emailVerified: true });
   await tx.insert(account).values({
     id: `credential-${person.id}`,
     accountId: person.id,
@@ -85,6 +119,18 @@ export async function addAccount(tx: Tx, person: { id: string; name: string; ema
     userId: person.id,
     password: person.passwordHash,
   });
+}
+
+/** Gives an account another password, and ends its sessions. Returns the person's id, or null where nobody has the address. */
+export async function replacePassword(tx: Tx, email: string, passwordHash: string): Promise<string | null> {
+  const [row] = await tx.select({ id: user.id }).from(user).where(eq(user.email, email.toLowerCase()));
+  if (!row) return null;
+  await tx
+    .update(account)
+    .set({ password: passwordHash, updatedAt: new Date() })
+    .where(and(eq(account.userId, row.id), eq(account.providerId, "credential")));
+  await endSessionsOf(tx, [row.id]);
+  return row.id;
 }
 
 /** A memory-hard hash of a password. */

@@ -1,7 +1,6 @@
 /** Markdown into a page body, every block with an id of its own. */
 import { marked } from "marked";
-import type { PageBody } from "../../core/content/body.ts";
-import { blocksOfMarkdown, type MarkdownToken } from "../../core/content/markdown.ts";
+import { blocksOfMarkdown, type MarkdownToken, type PageBody } from "../../core/content/index.ts";
 
 export function bodyOfMarkdown(markdown: string): PageBody {
   const content = blocksOfMarkdown([...marked.lexer(markdown)] as MarkdownToken[]);

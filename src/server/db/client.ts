@@ -1,8 +1,10 @@
 /** The one connection pool of a server process, and the two kinds of transaction everything runs in. */
+
 import { sql } from "drizzle-orm";
 import { drizzle, type PostgresJsDatabase } from "drizzle-orm/postgres-js";
 import postgres from "postgres";
-import * as schema from "./schema.ts";
+import { noteTrouble } from "../log.ts";
+import * as schema from "./schema/index.ts";
 
 export type Database = PostgresJsDatabase<typeof schema>;
 export type Tx = Parameters<Parameters<Database["transaction"]>[0]>[0];
@@ -10,6 +12,37 @@ export type Tx = Parameters<Parameters<Database["transaction"]>[0]>[0];
 interface Pool {
   sql: postgres.Sql;
   db: Database;
+  /** The same connections, where a transaction is a snapshot that nothing is written in. */
+  snapshots: Database;
+}
+
+/** So many different statements are prepared on a connection; what comes after them is not. */
+const MOST_PREPARED = 600;
+const preparedQueries = new Set<string>();
+
+/** Whether a statement comes again and again: one that is long has a list of its own in it. */
+function worthPreparing(query: string): boolean {
+  if (preparedQueries.has(query)) return true;
+  if (query.length > 4_000 || preparedQueries.size >= MOST_PREPARED) return false;
+  preparedQueries.add(query);
+  return true;
+}
+
+/**
+ * A client whose statements are prepared once for each connection, which saves a round trip each time, and whose
+ * transactions begin as `mode` says. The library above asks for neither.
+ */
+function quick<T extends postgres.Sql | postgres.TransactionSql>(client: T, mode: string): T {
+  return new Proxy(client, {
+    get(target, name) {
+      if (name === "unsafe")
+        return (query: string, parameters?: never[]) => target.unsafe(query, parameters, { prepare: worthPreparing(query) });
+      if (name === "begin")
+        return (work: (tx: postgres.TransactionSql) => Promise<unknown>) =>
+          (target as postgres.Sql).begin(mode, (tx) => work(quick(tx, mode)));
+      return Reflect.get(target, name);
+    },
+  });
 }
 
 let pool: Pool | undefined;
@@ -17,14 +50,20 @@ let pool: Pool | undefined;
 function connect(): Pool {
   const url = process.env.DATABASE_URL;
   if (!url) throw new Error("DATABASE_URL is not set: start Tesoro with `npm start`, or point DATABASE_URL at a PostgreSQL database.");
-  const client = postgres(url, { max: 10, onnotice: () => {} });
-  return { sql: client, db: drizzle(client, { schema }) };
+  const client = postgres(url, { max: 10, max_lifetime: 15 * 60, onnotice: () => {} });
+  return {
+    sql: client,
+    db: drizzle(quick(client, "read write"), { schema }),
+    snapshots: drizzle(quick(client, "isolation level repeatable read read only"), { schema }),
+  };
 }
 
-export function database(): Database {
+function opened(): Pool {
   pool ??= connect();
-  return pool.db;
+  return pool;
 }
+
+export const database = (): Database => opened().db;
 
 export async function closeDatabase(): Promise<void> {
   await pool?.sql.end({ timeout: 5 });
@@ -32,18 +71,27 @@ export async function closeDatabase(): Promise<void> {
 }
 
 /** Reads in one snapshot: rules and data of the same moment. */
-export const inSnapshot = <T>(work: (tx: Tx) => Promise<T>): Promise<T> =>
-  database().transaction(work, { isolationLevel: "repeatable read", accessMode: "read only" });
+export const inSnapshot = <T>(work: (tx: Tx) => Promise<T>): Promise<T> => opened().snapshots.transaction(work);
 
 // An arbitrary number that stands for "a change to this site is being made".
 const CHANGE_LOCK = 7_315_003;
 
+/** What is to be done once a transaction is committed; never, where it comes to nothing. */
+const waiting = new WeakMap<Tx, (() => void)[]>();
+
+export const afterCommit = (tx: Tx, work: () => void): void => {
+  waiting.set(tx, [...(waiting.get(tx) ?? []), work]);
+};
+
 /** Makes a change: one at a time on the whole site, from reading the rules to the commit. All of it happens, or nothing. */
-export const inChange = <T>(work: (tx: Tx) => Promise<T>): Promise<T> =>
-  database().transaction(async (tx) => {
+export async function inChange<T>(work: (tx: Tx) => Promise<T>): Promise<T> {
+  const { result, later } = await database().transaction(async (tx) => {
     await tx.execute(sql`select pg_advisory_xact_lock(${CHANGE_LOCK})`);
-    return work(tx);
+    return { result: await work(tx), later: waiting.get(tx) ?? [] };
   });
+  for (const it of later) it();
+  return result;
+}
 
 /**
  * Keeps a server process alive when the database goes away under it. The driver then throws from a timer of its own
@@ -52,7 +100,7 @@ export const inChange = <T>(work: (tx: Tx) => Promise<T>): Promise<T> =>
  */
 export function surviveLostConnections(): void {
   process.on("uncaughtException", (error) => {
-    console.error(error);
+    noteTrouble("The database went away", error);
     if (!/postgres[\\/]src[\\/]connection\.js/.test(error.stack ?? "")) process.exit(1);
   });
 }

@@ -1,12 +1,23 @@
 /** The access document as rows, both ways: reading it as of any change, and writing what a change makes different. */
 import { and, asc, eq, gt, inArray, isNull, lte, or, sql } from "drizzle-orm";
 import type { PgColumn } from "drizzle-orm/pg-core";
-import { abilitiesIn, maskOf } from "../../core/access/abilities.ts";
-import { type AccessDocument, type Ceilings, DEFAULT_CEILINGS, type Grant, type Place, principalKey } from "../../core/access/document.ts";
-import { fenceKey, grantKey } from "../../core/access/edits.ts";
+import {
+  type AccessDocument,
+  abilitiesIn,
+  type Ceilings,
+  DEFAULT_CEILINGS,
+  type Edit,
+  type Fence,
+  fenceKey,
+  type Grant,
+  grantKey,
+  maskOf,
+  type Place,
+  principalKey,
+} from "../../core/access/model/index.ts";
 import { insertMany } from "./bulk.ts";
 import type { Tx } from "./client.ts";
-import { ceilings, fences, grants, groups, memberships, passes, people, places, pledges } from "./schema.ts";
+import { ceilings, fences, grants, groups, memberships, passes, people, places, pledges } from "./schema/index.ts";
 
 interface Validity {
   fromSeq: PgColumn;
@@ -26,6 +37,29 @@ function gather<Row, Item>(rows: Row[], key: (row: Row) => string, item: (row: R
   }
   return found;
 }
+
+interface Rules {
+  grantsAt: ReadonlyMap<string, Grant[]>;
+  fencesAt: ReadonlyMap<string, Fence[]>;
+  ceilingsAt: ReadonlyMap<string, Ceilings>;
+}
+
+/** A place of the document from its row and the rules that stand on it. */
+const placeOf = (row: typeof places.$inferSelect, { grantsAt, fencesAt, ceilingsAt }: Rules): Place => ({
+  id: row.id,
+  kind: row.kind,
+  ...(row.parentId === null ? {} : { parent: row.parentId }),
+  title: row.title,
+  state: row.state,
+  ...(row.was === null ? {} : { was: row.was }),
+  ...(row.binnedFrom === null ? {} : { binnedFrom: row.binnedFrom }),
+  stance: row.stance,
+  ...(row.ownerId === null ? {} : { owner: row.ownerId }),
+  tags: row.tags,
+  grants: grantsAt.get(row.id) ?? [],
+  fences: fencesAt.get(row.id) ?? [],
+  ...(row.kind === "space" && ceilingsAt.has(row.id) ? { ceilings: ceilingsAt.get(row.id) } : {}),
+});
 
 /** The whole access document as it was after change `seq`, or as it is now for null. */
 export async function loadDocument(tx: Tx, seq: number | null = null): Promise<AccessDocument> {
@@ -64,24 +98,15 @@ export async function loadDocument(tx: Tx, seq: number | null = null): Promise<A
   return {
     tesoroAccess: 1,
     ceilings: { ...DEFAULT_CEILINGS, ...(site ? ceilingsAt.get(site.id) : {}) },
-    people: peopleRows.map(({ id, name, kind, status }) => ({ id, name, kind, status })),
+    people: peopleRows.map(({ id, name, kind, status, until }) => ({
+      id,
+      name,
+      kind,
+      status,
+      ...(until ? { until: until.toISOString() } : {}),
+    })),
     groups: groupRows.map(({ id, name }) => ({ id, name, members: membersOf.get(id) ?? [] })),
-    places: placeRows.map(
-      (row): Place => ({
-        id: row.id,
-        kind: row.kind,
-        ...(row.parentId === null ? {} : { parent: row.parentId }),
-        title: row.title,
-        state: row.state,
-        ...(row.was === null ? {} : { was: row.was }),
-        stance: row.stance,
-        ...(row.ownerId === null ? {} : { owner: row.ownerId }),
-        tags: row.tags,
-        grants: grantsAt.get(row.id) ?? [],
-        fences: fencesAt.get(row.id) ?? [],
-        ...(row.kind === "space" && ceilingsAt.has(row.id) ? { ceilings: ceilingsAt.get(row.id) } : {}),
-      }),
-    ),
+    places: placeRows.map((row) => placeOf(row, { grantsAt, fencesAt, ceilingsAt })),
     passes: passRows.map((row) => ({
       id: row.id,
       place: row.placeId,
@@ -102,16 +127,17 @@ const rows = <T>(items: readonly T[], key: (item: T) => string, row: (item: T) =
 const tables = { people, groups, memberships, places, grants, fences, ceilings, passes, pledges };
 type TableName = keyof typeof tables;
 
-const peopleAndGroups = (document: AccessDocument) => {
-  const members = document.groups.flatMap((group) => group.members.map((member) => ({ group: group.id, member })));
+const peopleAndGroups = (document: AccessDocument, within: Within) => {
+  const groupList = document.groups.filter(({ id }) => within("groups", id));
+  const members = groupList.flatMap((group) => group.members.map((member) => ({ group: group.id, member })));
   return {
     people: rows(
-      document.people,
+      document.people.filter(({ id }) => within("people", id)),
       ({ id }) => id,
-      ({ id, name, kind, status }) => ({ id, name: name ?? id, kind, status }),
+      ({ id, name, kind, status, until }) => ({ id, name: name ?? id, kind, status, until: until ? new Date(until) : null }),
     ),
     groups: rows(
-      document.groups,
+      groupList,
       ({ id }) => id,
       ({ id, name }) => ({ id, name: name ?? id }),
     ),
@@ -130,19 +156,20 @@ const peopleAndGroups = (document: AccessDocument) => {
 const placesAndRules = (document: AccessDocument, placeList: readonly Place[]) => {
   const grantList = placeList.flatMap((place) => place.grants.map((grant) => ({ place: place.id, grant })));
   const fenceList = placeList.flatMap((place) => place.fences.map((fence) => ({ place: place.id, fence })));
-  const sites = document.places.filter((place) => place.kind === "site").map(({ id }) => ({ id, own: document.ceilings as Ceilings }));
+  const sites = placeList.filter((place) => place.kind === "site").map(({ id }) => ({ id, own: document.ceilings as Ceilings }));
   const ceilingList = [...sites, ...placeList.flatMap(({ id, ceilings: own }) => (own ? [{ id, own }] : []))];
   return {
     places: rows(
       placeList,
       ({ id }) => id,
-      ({ id, kind, parent, title, state, was, stance, owner, tags }) => ({
+      ({ id, kind, parent, title, state, was, binnedFrom, stance, owner, tags }) => ({
         id,
         kind,
         parentId: parent ?? null,
         title: title ?? "",
         state,
         was: was ?? null,
+        binnedFrom: binnedFrom ?? null,
         stance,
         ownerId: owner ?? null,
         tags,
@@ -172,12 +199,31 @@ const placesAndRules = (document: AccessDocument, placeList: readonly Place[]) =
   };
 };
 
-function rowsOf(document: AccessDocument, touched: ReadonlySet<string> | null): Record<TableName, Rows> {
+/** Whether a thing of the document is among those that may have changed. */
+type Within = (field: "people" | "groups" | "places" | "passes" | "pledges", id: string) => boolean;
+
+/** What edits touch, by field and id. */
+function touchedBy(edits: readonly Edit[]): Within {
+  const touched = new Set<string>();
+  for (const edit of edits) {
+    if ("place" in edit) touched.add(`places|${edit.place}`);
+    else if (edit.kind === "person") touched.add(`people|${edit.person}`);
+    else if (edit.kind === "pass") touched.add(`passes|${edit.pass}`);
+    else if (edit.kind === "pledge") touched.add(`pledges|${edit.pledge}`);
+    else touched.add(`groups|${edit.group}`);
+  }
+  return (field, id) => touched.has(`${field}|${id}`);
+}
+
+function rowsOf(document: AccessDocument, within: Within): Record<TableName, Rows> {
   return {
-    ...peopleAndGroups(document),
-    ...placesAndRules(document, touched ? document.places.filter((place) => touched.has(place.id)) : document.places),
+    ...peopleAndGroups(document, within),
+    ...placesAndRules(
+      document,
+      document.places.filter(({ id }) => within("places", id)),
+    ),
     passes: rows(
-      document.passes,
+      document.passes.filter(({ id }) => within("passes", id)),
       ({ id }) => id,
       ({ id, place, below, until, revoked }) => ({
         id,
@@ -188,7 +234,7 @@ function rowsOf(document: AccessDocument, touched: ReadonlySet<string> | null): 
       }),
     ),
     pledges: rows(
-      document.pledges,
+      document.pledges.filter(({ id }) => within("pledges", id)),
       ({ id }) => id,
       (pledge) => ({ id: pledge.id, pledge }),
     ),
@@ -227,18 +273,19 @@ async function closeRow(tx: Tx, name: TableName, row: Record<string, unknown>, s
 }
 
 /**
- * Writes what differs between two documents as of change `seq`: old rows are closed, new ones begin. Only places in
- * `touched` are compared where it is given; people, groups, passes and pledges always are.
+ * Writes what differs between two documents as of change `seq`: old rows are closed, new ones begin. Where edits are
+ * given, only what they touch is looked at; for null, everything.
  */
 export async function writeDifference(
   tx: Tx,
   before: AccessDocument,
   after: AccessDocument,
   seq: number,
-  touched: ReadonlySet<string> | null,
+  edits: readonly Edit[] | null,
 ): Promise<void> {
-  const was = rowsOf(before, touched);
-  const is = rowsOf(after, touched);
+  const within: Within = edits ? touchedBy(edits) : () => true;
+  const was = rowsOf(before, within);
+  const is = rowsOf(after, within);
   for (const name of Object.keys(tables) as TableName[]) {
     const fresh: Record<string, unknown>[] = [];
     for (const [key, row] of was[name]) {

@@ -3,15 +3,12 @@
  * the classes somebody may read and never fetches a row to throw it away.
  */
 import { and, desc, eq, inArray, isNull, or, sql } from "drizzle-orm";
-import type { AccessIndex, CompiledPlace } from "../../core/access/accessIndex.ts";
-import { decide } from "../../core/access/decide.ts";
-import { endsAround } from "../../core/access/instants.ts";
-import { type Block, type Row, rowSign } from "../../core/access/rows.ts";
-import { cellsInBlock } from "../../core/access/tables.ts";
-import { bodyText, type PageBody } from "../../core/content/body.ts";
+import { cellsInBlock, decide } from "../../core/access/decide/index.ts";
+import { type AccessIndex, type Block, type CompiledPlace, endsAround, type Row, rowSign } from "../../core/access/index/index.ts";
+import { bodyText, type PageBody } from "../../core/content/index.ts";
 import { insertMany } from "./bulk.ts";
 import type { Tx } from "./client.ts";
-import { accessClasses, listing, pages, places as placesTable, versions } from "./schema.ts";
+import { accessClasses, listing, pages, places as placesTable, versions } from "./schema/index.ts";
 import { textArray } from "./textArray.ts";
 
 const BATCH = 1000;

@@ -3,10 +3,11 @@ import { sql } from "drizzle-orm";
 import { drizzle } from "drizzle-orm/postgres-js";
 import { migrate } from "drizzle-orm/postgres-js/migrator";
 import postgres from "postgres";
-import { compile } from "../../core/access/compile.ts";
+import { compile } from "../../core/access/index/index.ts";
+import { bringLedgerOver } from "../ledger/bringOver.ts";
 import { loadDocument } from "./document.ts";
 import { rebuildListing } from "./listing.ts";
-import * as schema from "./schema.ts";
+import * as schema from "./schema/index.ts";
 
 /** Brings a database to the newest schema; does nothing if it is there already. */
 export async function migrateDatabase(url: string): Promise<void> {
@@ -15,6 +16,7 @@ export async function migrateDatabase(url: string): Promise<void> {
     const db = drizzle(client, { schema });
     await migrate(db, { migrationsFolder: fileURLToPath(new URL("./migrations", import.meta.url)) });
     await db.transaction(async (tx) => {
+      await bringLedgerOver(tx);
       const [counts] = await tx
         .select({
           listed: sql<number>`(select count(*)::int from listing)`,

@@ -1,14 +1,10 @@
 /** The OpenAPI description of the interfaces, made from what the endpoints declare of themselves: nothing of it is written twice. */
-import type { ClassConstructor } from "class-transformer";
 import { validationMetadatasToSchemas } from "class-validator-jsonschema";
-import type { Declared } from "./endpoint.ts";
+import { CONTRACTS } from "../../contracts/all.ts";
+import answers from "../../contracts/answers.schema.json";
+import type { AnyContract } from "../../contracts/declare.ts";
 
-/** Exports of the file of an endpoint, by HTTP method. */
-export type EndpointModule = Record<string, unknown>;
-
-const METHODS = ["GET", "POST", "PUT", "PATCH", "DELETE"];
-
-const POLICY_WORDS = {
+const WHO_WORDS = {
   anybody: "Anybody may ask; the answer holds what they may know.",
   signedIn: "For whoever is signed in.",
   member: "For members who are signed in.",
@@ -16,16 +12,32 @@ const POLICY_WORDS = {
 
 type Schema = { properties?: Record<string, object>; required?: string[] };
 
-/** "src/pages/access/v1/search/subject.ts" → "/access/v1/search/subject"; `[id]` becomes `{id}`. */
-export const pathOfFile = (file: string): string =>
-  `/${file
-    .replace(/^.*?pages\//, "")
-    .replace(/\.ts$/, "")
-    .replace(/(^|\/)index$/, "")
-    .replace(/\[(\w+)\]/g, "{$1}")}`;
+/** Names of answers as the description has them: apart from those of bodies, and without characters it does not take. */
+const componentOf = (name: string): string =>
+  `answer.${decodeURIComponent(name)
+    .replace(/[^\w.-]+/g, "_")
+    .replace(/_$/, "")}`;
 
-function parametersOf(path: string, query: ClassConstructor<object> | undefined, schemas: Record<string, Schema>) {
-  const inPath = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({ name, in: "path", required: true, schema: { type: "string" } }));
+/** A schema whose references lead to the components of the description. */
+function rehung(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(rehung);
+  if (typeof value !== "object" || value === null) return value;
+  return Object.fromEntries(
+    Object.entries(value).map(([key, it]) =>
+      key === "$ref" && typeof it === "string"
+        ? [key, `#/components/schemas/${componentOf(it.replace("#/definitions/", ""))}`]
+        : [key, rehung(it)],
+    ),
+  );
+}
+
+function parametersOf({ path, query }: AnyContract, schemas: Record<string, Schema>) {
+  const inPath = [...(path as string).matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
+    name,
+    in: "path",
+    required: true,
+    schema: { type: "string" },
+  }));
   const schema = query ? (schemas[query.name] ?? {}) : {};
   const inQuery = Object.entries(schema.properties ?? {}).map(([name, it]) => ({
     name,
@@ -36,27 +48,38 @@ function parametersOf(path: string, query: ClassConstructor<object> | undefined,
   return [...inPath, ...inQuery];
 }
 
-function operationOf(path: string, declared: Declared, schemas: Record<string, Schema>) {
-  const { access, body, query } = declared;
-  const standard = "scope" in access;
+function answerOf({ answer }: AnyContract) {
+  if (answer.file) return Object.fromEntries(answer.file.map((type: string) => [type, { schema: { type: "string" } }]));
+  const schema = answer.schema ? { $ref: `#/components/schemas/${componentOf(answer.schema)}` } : { type: "object", maxProperties: 0 };
+  return { "application/json": { schema } };
+}
+
+function operationOf(contract: AnyContract, schemas: Record<string, Schema>) {
+  const { who, body, says } = contract;
+  const standard = typeof who === "object";
   const refusal = {
     description: "Refused, or not as it should be: says what, where and what to do.",
     content: { "application/json": { schema: { $ref: "#/components/schemas/Refusal" } } },
   };
+  const forWhom = standard
+    ? `Needs a token with the scope "${who.scope}", or a signed-in site keeper.`
+    : WHO_WORDS[who as keyof typeof WHO_WORDS];
   return {
     tags: [standard ? "standards" : "application"],
-    description: standard ? `Needs a token with the scope "${access.scope}", or a signed-in site keeper.` : POLICY_WORDS[access.policy],
-    security: standard ? [{ token: [] }, { session: [] }] : access.policy === "anybody" ? [{}, { session: [] }] : [{ session: [] }],
-    parameters: parametersOf(path, query, schemas),
+    summary: says,
+    description: forWhom,
+    security: standard ? [{ token: [] }, { session: [] }] : who === "anybody" ? [{}, { session: [] }] : [{ session: [] }],
+    parameters: parametersOf(contract, schemas),
     ...(body
       ? { requestBody: { required: true, content: { "application/json": { schema: { $ref: `#/components/schemas/${body.name}` } } } } }
       : {}),
     responses: {
-      200: { description: "The answer.", content: { "application/json": { schema: {} } } },
+      200: { description: "The answer.", content: answerOf(contract) },
       400: refusal,
       401: refusal,
       403: refusal,
       404: refusal,
+      409: refusal,
     },
   };
 }
@@ -73,17 +96,15 @@ const REFUSAL = {
   required: ["error"],
 };
 
-/** Describes the endpoints of these files (by path of the file). */
-export function describeInterfaces(modules: Record<string, EndpointModule>, server: string) {
+/** Describes every endpoint that is called for JSON or files. */
+export function describeInterfaces(server: string) {
   const schemas = validationMetadatasToSchemas() as Record<string, Schema>;
   const paths: Record<string, Record<string, object>> = {};
-  for (const [file, module] of Object.entries(modules)) {
-    const path = pathOfFile(file);
-    for (const method of METHODS) {
-      const declared = (module[method] as { declared?: Declared } | undefined)?.declared;
-      if (declared) paths[path] = { ...paths[path], [method.toLowerCase()]: operationOf(path, declared, schemas) };
-    }
+  for (const contract of CONTRACTS) {
+    if (!/^\/(api|access)\//.test(contract.path)) continue;
+    paths[contract.path] = { ...paths[contract.path], [contract.method.toLowerCase()]: operationOf(contract, schemas) };
   }
+  const answerSchemas = Object.fromEntries(Object.entries(answers).map(([name, schema]) => [componentOf(name), rehung(schema)]));
   return {
     openapi: "3.1.0",
     info: {
@@ -94,7 +115,7 @@ export function describeInterfaces(modules: Record<string, EndpointModule>, serv
     servers: [{ url: server }],
     paths: Object.fromEntries(Object.entries(paths).sort(([a], [b]) => (a < b ? -1 : 1))),
     components: {
-      schemas: { ...schemas, Refusal: REFUSAL },
+      schemas: { ...schemas, ...answerSchemas, Refusal: REFUSAL },
       securitySchemes: {
         token: { type: "http", scheme: "bearer", description: "A token that a site keeper made; it is shown once." },
         session: { type: "apiKey", in: "cookie", name: "tesoro.session_token", description: "The session of somebody who signed in." },

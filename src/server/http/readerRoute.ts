@@ -1,9 +1,12 @@
 /** What the reader pages have in common: who looks, and one answer for hidden and missing. */
+
 import type { AstroGlobal } from "astro";
-import { idInAddress } from "../../core/content/schema.ts";
-import { type Edge, type Reader, readEyes } from "../services/eyes.ts";
-import { countView, type ReaderPage, readReaderPage } from "../services/reading.ts";
-import { Trouble } from "./trouble.ts";
+import type { Edge, ReaderPage } from "../../contracts/reading.ts";
+import { idInAddress } from "../../core/content/index.ts";
+import { noteTrouble } from "../log.ts";
+import { type Reader, readEyes } from "../services/reading/eyes.ts";
+import { countView, readReaderPage } from "../services/reading/reading.ts";
+import { Trouble } from "../trouble.ts";
 
 /** Runs a read; null, with the status of "not there", where it is hidden or missing. */
 export async function orNotThere<T>(astro: AstroGlobal, read: () => Promise<T>): Promise<T | null> {
@@ -30,7 +33,7 @@ export async function pageOfRoute(astro: AstroGlobal): Promise<ReaderPage | null
   const found = await orNotThere(astro, () => readReaderPage(reader, space, page === undefined ? null : idInAddress(page)));
   if (found && !reader.eyes && found.html !== null) {
     const kind = astro.locals.me?.kind ?? "outsider";
-    void countView(found.id, kind).catch((error) => console.error("A view was not counted:", error));
+    void countView(found.id, kind).catch((error) => noteTrouble("A view was not counted", error));
   }
   return found;
 }

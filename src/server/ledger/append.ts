@@ -1,19 +1,24 @@
-/** Appending to the ledger: the next number, an instant that never goes back, and the hash that chains entries. */
-import { createHash } from "node:crypto";
-import { asc, desc } from "drizzle-orm";
-import type { Edit } from "../../core/access/edits.ts";
-import type { Ripple } from "../../core/access/ripple.ts";
+/** Appending to the ledger: the next number, an instant that never goes back, words beside, and the hash that chains entries. */
+import { desc, eq } from "drizzle-orm";
+import type { Edit } from "../../core/access/model/index.ts";
+import type { Ripple } from "../../core/access/ripple/index.ts";
+import type { LedgerAct } from "../../core/ledger/index.ts";
 import type { Tx } from "../db/client.ts";
-import { ledger } from "../db/schema.ts";
+import { ledger, ledgerWords } from "../db/schema/index.ts";
+import { FIELDS_NOW, hashOf } from "./chain.ts";
+import { hashOfWord, salted, type Words, withoutWords } from "./words.ts";
 
 export interface NewEntry {
   maker: string | null;
-  act: string;
+  act: LedgerAct;
   places: string[];
-  edits: Edit[];
+  /** What the change does to the access document; none where it does nothing to it. */
+  edits?: readonly Edit[];
+  /** What the act needs to be told and taken back besides its edits; ids and numbers only. */
   detail?: Record<string, string | number | boolean>;
-  ripple: Ripple | null;
-  note: string;
+  ripple?: Ripple | null;
+  note?: string;
+  reason?: string;
   touchesAccess: boolean;
   steppingIn?: boolean;
   takesBack?: number;
@@ -21,52 +26,36 @@ export interface NewEntry {
 
 type Row = typeof ledger.$inferSelect;
 
-const sha256 = (text: string): string => createHash("sha256").update(text).digest("hex");
-
-/** Keys in one order, so that what comes back from the database hashes the same. */
-function canonical(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(canonical);
-  if (typeof value !== "object" || value === null) return value;
-  return Object.fromEntries(
-    Object.entries(value)
-      .filter(([, it]) => it !== undefined)
-      .sort(([a], [b]) => (a < b ? -1 : 1))
-      .map(([key, it]) => [key, canonical(it)]),
-  );
+/** Writes one entry with its words, chained to the one before. */
+export async function writeEntry(tx: Tx, entry: Omit<Row, "hash" | "words" | "fields">, said: Words): Promise<Row> {
+  const { edits, words: named } = withoutWords(entry.edits);
+  const words = salted({ ...named, ...said });
+  const hashes = Object.fromEntries(words.map((word) => [word.path, hashOfWord(word)]));
+  const [written] = await tx
+    .insert(ledger)
+    .values({ ...entry, edits, words: hashes, fields: FIELDS_NOW, hash: "" })
+    .returning();
+  // Over what the database gives back: whatever it made of the values on their way in.
+  const hash = hashOf(written as Row) as string;
+  await tx.update(ledger).set({ hash }).where(eq(ledger.seq, entry.seq));
+  if (words.length > 0) await tx.insert(ledgerWords).values(words.map((word) => ({ ...word, seq: entry.seq })));
+  return { ...(written as Row), hash };
 }
-
-/** The hash of an entry: over everything in it, the hash of the one before included. */
-const hashOf = ({ at, ...rest }: Omit<Row, "hash">): string => sha256(JSON.stringify(canonical({ ...rest, at: at.toISOString() })));
 
 /** Appends one entry. Must run inside `inChange`, whose lock makes the number the next one. */
 export async function appendEntry(tx: Tx, entry: NewEntry, now: number): Promise<Row> {
-  const last = (await tx.select({ seq: ledger.seq, at: ledger.at, hash: ledger.hash }).from(ledger).orderBy(desc(ledger.seq)).limit(1))[0];
-  const row: Omit<Row, "hash"> = {
+  const [last] = await tx.select({ seq: ledger.seq, at: ledger.at, hash: ledger.hash }).from(ledger).orderBy(desc(ledger.seq)).limit(1);
+  const { edits = [], detail = {}, ripple = null, note = "", reason = "", steppingIn = false, takesBack = null, ...rest } = entry;
+  const row = {
+    ...rest,
     seq: (last?.seq ?? 0) + 1,
     at: new Date(Math.max(now, last?.at.getTime() ?? 0)),
-    maker: entry.maker,
-    act: entry.act,
-    places: entry.places,
-    edits: entry.edits,
-    detail: entry.detail ?? {},
-    ripple: entry.ripple,
-    note: entry.note,
-    touchesAccess: entry.touchesAccess,
-    steppingIn: entry.steppingIn ?? false,
-    takesBack: entry.takesBack ?? null,
+    edits: [...edits],
+    detail,
+    ripple,
+    steppingIn,
+    takesBack,
     previousHash: last?.hash ?? "",
   };
-  const whole = { ...row, hash: hashOf(row) };
-  await tx.insert(ledger).values(whole);
-  return whole;
-}
-
-/** Walks the whole chain; the number of the first entry that does not fit, or null if all do. */
-export async function verifyLedger(tx: Tx): Promise<number | null> {
-  let previous = "";
-  for (const { hash, ...row } of await tx.select().from(ledger).orderBy(asc(ledger.seq))) {
-    if (row.previousHash !== previous || hashOf(row) !== hash) return row.seq;
-    previous = hash;
-  }
-  return null;
+  return writeEntry(tx, row, { note, reason });
 }

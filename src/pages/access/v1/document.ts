@@ -1,5 +1,5 @@
-import { AsOfQuery } from "../../../contracts/requests.ts";
-import { standard } from "../../../server/http/standard.ts";
-import { exportDocument } from "../../../server/services/exports/access.ts";
+import { exportDocument as contract } from "../../../contracts/programs.ts";
+import { serve } from "../../../server/http/endpoint.ts";
+import { exportDocument } from "../../../server/services/programs/exports/access.ts";
 
-export const GET = standard({ scope: "exports", query: AsOfQuery, handle: ({ query }) => exportDocument(query.asOf) });
+export const GET = serve(contract, ({ query }) => exportDocument(query.asOf));

@@ -1,5 +1,5 @@
-import { EvaluationBody } from "../../../contracts/authzen.ts";
-import { standard } from "../../../server/http/standard.ts";
-import { evaluate } from "../../../server/services/authzen.ts";
+import { evaluation } from "../../../contracts/programs.ts";
+import { serve } from "../../../server/http/endpoint.ts";
+import { evaluate } from "../../../server/services/programs/authzen.ts";
 
-export const POST = standard({ scope: "decisions", body: EvaluationBody, handle: ({ body }) => evaluate(body) });
+export const POST = serve(evaluation, ({ body }) => evaluate(body));

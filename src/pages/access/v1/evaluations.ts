@@ -1,5 +1,5 @@
-import { EvaluationsBody } from "../../../contracts/authzen.ts";
-import { standard } from "../../../server/http/standard.ts";
-import { evaluateAll } from "../../../server/services/authzen.ts";
+import { evaluations } from "../../../contracts/programs.ts";
+import { serve } from "../../../server/http/endpoint.ts";
+import { evaluateAll } from "../../../server/services/programs/authzen.ts";
 
-export const POST = standard({ scope: "decisions", body: EvaluationsBody, handle: ({ body }) => evaluateAll(body) });
+export const POST = serve(evaluations, ({ body }) => evaluateAll(body));

@@ -1,5 +1,5 @@
-import { ApplyDocumentBody } from "../../../contracts/requests.ts";
-import { endpoint } from "../../../server/http/endpoint.ts";
-import { applyDocument } from "../../../server/services/exchange.ts";
+import { applyDocument as contract } from "../../../contracts/house.ts";
+import { serve } from "../../../server/http/endpoint.ts";
+import { applyDocument } from "../../../server/services/house/exchange.ts";
 
-export const POST = endpoint({ policy: "member", body: ApplyDocumentBody, handle: ({ body, me }) => applyDocument(me as string, body) });
+export const POST = serve(contract, ({ body, me }) => applyDocument(me, body));

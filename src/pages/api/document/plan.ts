@@ -1,5 +1,5 @@
-import { DocumentBody } from "../../../contracts/requests.ts";
-import { endpoint } from "../../../server/http/endpoint.ts";
-import { planDocument } from "../../../server/services/exchange.ts";
+import { planDocument as contract } from "../../../contracts/house.ts";
+import { serve } from "../../../server/http/endpoint.ts";
+import { planDocument } from "../../../server/services/house/exchange.ts";
 
-export const POST = endpoint({ policy: "member", body: DocumentBody, handle: ({ body, me }) => planDocument(me as string, body.document) });
+export const POST = serve(contract, ({ body, me }) => planDocument(me, body.document));

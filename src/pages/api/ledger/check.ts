@@ -1,5 +1,5 @@
-import { NoQuery } from "../../../contracts/requests.ts";
-import { endpoint } from "../../../server/http/endpoint.ts";
-import { checkLedger } from "../../../server/services/ledgerView.ts";
+import { checkLedger as contract } from "../../../contracts/ledger.ts";
+import { serve } from "../../../server/http/endpoint.ts";
+import { checkLedger } from "../../../server/services/ledger/ledgerView.ts";
 
-export const GET = endpoint({ policy: "member", query: NoQuery, handle: ({ me }) => checkLedger(me as string) });
+export const GET = serve(contract, ({ me }) => checkLedger(me));

@@ -1,5 +1,5 @@
-import { LedgerQuery } from "../../../contracts/requests.ts";
-import { endpoint } from "../../../server/http/endpoint.ts";
-import { readLedger } from "../../../server/services/ledgerView.ts";
+import { readLedger as contract } from "../../../contracts/ledger.ts";
+import { serve } from "../../../server/http/endpoint.ts";
+import { readLedger } from "../../../server/services/ledger/ledgerView.ts";
 
-export const GET = endpoint({ policy: "member", query: LedgerQuery, handle: ({ query, me }) => readLedger(me as string, query) });
+export const GET = serve(contract, ({ query, me }) => readLedger(me, query));

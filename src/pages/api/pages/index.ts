@@ -1,5 +1,5 @@
-import { StartPageBody } from "../../../contracts/requests.ts";
-import { endpoint } from "../../../server/http/endpoint.ts";
-import { startPage } from "../../../server/services/writing.ts";
+import { startPage as contract } from "../../../contracts/writing.ts";
+import { serve } from "../../../server/http/endpoint.ts";
+import { startPage } from "../../../server/services/writing/writing.ts";
 
-export const POST = endpoint({ policy: "signedIn", body: StartPageBody, handle: ({ body, me }) => startPage(me as string, body) });
+export const POST = serve(contract, ({ body, me }) => startPage(me, body));

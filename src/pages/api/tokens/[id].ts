@@ -1,4 +1,5 @@
-import { endpoint } from "../../../server/http/endpoint.ts";
-import { withdrawToken } from "../../../server/services/tokens.ts";
+import { withdrawToken as contract } from "../../../contracts/house.ts";
+import { serve } from "../../../server/http/endpoint.ts";
+import { withdrawToken } from "../../../server/services/house/tokens.ts";
 
-export const DELETE = endpoint({ policy: "member", handle: ({ params, me }) => withdrawToken(me as string, params.id ?? "") });
+export const DELETE = serve(contract, ({ params, me }) => withdrawToken(me, params.id));

@@ -1,7 +1,7 @@
-import { NoQuery, TokenBody } from "../../../contracts/requests.ts";
-import { endpoint } from "../../../server/http/endpoint.ts";
-import { listTokens, makeToken } from "../../../server/services/tokens.ts";
+import { listTokens as listContract, makeToken as makeContract } from "../../../contracts/house.ts";
+import { serve } from "../../../server/http/endpoint.ts";
+import { listTokens, makeToken } from "../../../server/services/house/tokens.ts";
 
-export const GET = endpoint({ policy: "member", query: NoQuery, handle: ({ me }) => listTokens(me as string) });
+export const GET = serve(listContract, ({ me }) => listTokens(me));
 
-export const POST = endpoint({ policy: "member", body: TokenBody, handle: ({ body, me }) => makeToken(me as string, body) });
+export const POST = serve(makeContract, ({ body, me }) => makeToken(me, body));

@@ -1,9 +1,5 @@
-import { ClassesQuery } from "../../../../contracts/requests.ts";
-import { standard } from "../../../../server/http/standard.ts";
-import { exportClasses } from "../../../../server/services/exports/access.ts";
+import { exportClasses as contract } from "../../../../contracts/programs.ts";
+import { serve } from "../../../../server/http/endpoint.ts";
+import { exportClasses } from "../../../../server/services/programs/exports/access.ts";
 
-export const GET = standard({
-  scope: "exports",
-  query: ClassesQuery,
-  handle: ({ query: { file, format, asOf } }) => exportClasses(file, format, asOf),
-});
+export const GET = serve(contract, ({ query: { file, format, asOf } }) => exportClasses(file, format, asOf));

@@ -1,5 +1,5 @@
-import { ActionSearchBody } from "../../../../contracts/authzen.ts";
-import { standard } from "../../../../server/http/standard.ts";
-import { searchActions } from "../../../../server/services/authzen.ts";
+import { searchActions as contract } from "../../../../contracts/programs.ts";
+import { serve } from "../../../../server/http/endpoint.ts";
+import { searchActions } from "../../../../server/services/programs/authzen.ts";
 
-export const POST = standard({ scope: "decisions", body: ActionSearchBody, handle: ({ body }) => searchActions(body) });
+export const POST = serve(contract, ({ body }) => searchActions(body));

@@ -1,5 +1,5 @@
-import { ResourceSearchBody } from "../../../../contracts/authzen.ts";
-import { standard } from "../../../../server/http/standard.ts";
-import { searchResources } from "../../../../server/services/authzen.ts";
+import { searchResources as contract } from "../../../../contracts/programs.ts";
+import { serve } from "../../../../server/http/endpoint.ts";
+import { searchResources } from "../../../../server/services/programs/authzen.ts";
 
-export const POST = standard({ scope: "decisions", body: ResourceSearchBody, handle: ({ body }) => searchResources(body) });
+export const POST = serve(contract, ({ body }) => searchResources(body));

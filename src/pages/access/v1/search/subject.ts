@@ -1,5 +1,5 @@
-import { SubjectSearchBody } from "../../../../contracts/authzen.ts";
-import { standard } from "../../../../server/http/standard.ts";
-import { searchSubjects } from "../../../../server/services/authzen.ts";
+import { searchSubjects as contract } from "../../../../contracts/programs.ts";
+import { serve } from "../../../../server/http/endpoint.ts";
+import { searchSubjects } from "../../../../server/services/programs/authzen.ts";
 
-export const POST = standard({ scope: "decisions", body: SubjectSearchBody, handle: ({ body }) => searchSubjects(body) });
+export const POST = serve(contract, ({ body }) => searchSubjects(body));

@@ -1,15 +1,7 @@
-import { BufferBody, SpendingBody } from "../../../../contracts/requests.ts";
-import { endpoint } from "../../../../server/http/endpoint.ts";
-import { dropBuffers, keepBuffer } from "../../../../server/services/buffers.ts";
+import { dropBuffers as dropContract, keepBuffer as keepContract } from "../../../../contracts/writing.ts";
+import { serve } from "../../../../server/http/endpoint.ts";
+import { dropBuffers, keepBuffer } from "../../../../server/services/writing/buffers.ts";
 
-export const POST = endpoint({
-  policy: "signedIn",
-  body: BufferBody,
-  handle: ({ params, body, me }) => keepBuffer(me as string, params.id ?? "", body),
-});
+export const POST = serve(keepContract, ({ params, body, me }) => keepBuffer(me, params.id, body));
 
-export const DELETE = endpoint({
-  policy: "signedIn",
-  body: SpendingBody,
-  handle: ({ params, body, me }) => dropBuffers(me as string, params.id ?? "", body.spent),
-});
+export const DELETE = serve(dropContract, ({ params, body, me }) => dropBuffers(me, params.id, body.spent));

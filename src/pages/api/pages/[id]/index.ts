@@ -1,11 +1,7 @@
-import { NoQuery, SaveBody } from "../../../../contracts/requests.ts";
-import { endpoint } from "../../../../server/http/endpoint.ts";
-import { readWorking, saveVersion } from "../../../../server/services/writing.ts";
+import { readWorking as readContract, saveVersion as saveContract } from "../../../../contracts/writing.ts";
+import { serve } from "../../../../server/http/endpoint.ts";
+import { readWorking, saveVersion } from "../../../../server/services/writing/writing.ts";
 
-export const GET = endpoint({ policy: "signedIn", query: NoQuery, handle: ({ params, me }) => readWorking(me as string, params.id ?? "") });
+export const GET = serve(readContract, ({ params, me }) => readWorking(me, params.id));
 
-export const POST = endpoint({
-  policy: "signedIn",
-  body: SaveBody,
-  handle: ({ params, body, me }) => saveVersion(me as string, params.id ?? "", body),
-});
+export const POST = serve(saveContract, ({ params, body, me }) => saveVersion(me, params.id, body));

@@ -1,16 +1,8 @@
-import { NoQuery, PublishBody } from "../../../../contracts/requests.ts";
-import { endpoint } from "../../../../server/http/endpoint.ts";
-import { readPublishSheet } from "../../../../server/services/publishSheet.ts";
-import { publishPage } from "../../../../server/services/writing.ts";
+import { publish, readPublishSheet as sheetContract } from "../../../../contracts/writing.ts";
+import { serve } from "../../../../server/http/endpoint.ts";
+import { publishPage } from "../../../../server/services/writing/publishing.ts";
+import { readPublishSheet } from "../../../../server/services/writing/publishSheet.ts";
 
-export const GET = endpoint({
-  policy: "signedIn",
-  query: NoQuery,
-  handle: ({ params, me }) => readPublishSheet(me as string, params.id ?? ""),
-});
+export const GET = serve(sheetContract, ({ params, query, me }) => readPublishSheet(me, params.id, query.keepHelpers === "yes"));
 
-export const POST = endpoint({
-  policy: "signedIn",
-  body: PublishBody,
-  handle: ({ params, body, me }) => publishPage(me as string, params.id ?? "", body),
-});
+export const POST = serve(publish, ({ params, body, me }) => publishPage(me, params.id, body));

@@ -1,15 +1,7 @@
-import { NoQuery, ScheduleBody } from "../../../../contracts/requests.ts";
-import { endpoint } from "../../../../server/http/endpoint.ts";
-import { schedulePage, unschedulePage } from "../../../../server/services/scheduling.ts";
+import { schedule, unschedule } from "../../../../contracts/writing.ts";
+import { serve } from "../../../../server/http/endpoint.ts";
+import { schedulePage, unschedulePage } from "../../../../server/services/writing/scheduling.ts";
 
-export const POST = endpoint({
-  policy: "signedIn",
-  body: ScheduleBody,
-  handle: ({ params, body, me }) => schedulePage(me as string, params.id ?? "", body),
-});
+export const POST = serve(schedule, ({ params, body, me }) => schedulePage(me, params.id, body));
 
-export const DELETE = endpoint({
-  policy: "signedIn",
-  query: NoQuery,
-  handle: ({ params, me }) => unschedulePage(me as string, params.id ?? ""),
-});
+export const DELETE = serve(unschedule, ({ params, query, me }) => unschedulePage(me, params.id, query.what));

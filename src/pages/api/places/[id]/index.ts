@@ -1,5 +1,5 @@
-import { NoQuery } from "../../../../contracts/requests.ts";
-import { endpoint } from "../../../../server/http/endpoint.ts";
-import { readSlip } from "../../../../server/services/slip.ts";
+import { readSlip as contract } from "../../../../contracts/slip.ts";
+import { serve } from "../../../../server/http/endpoint.ts";
+import { readSlip } from "../../../../server/services/slip/slip.ts";
 
-export const GET = endpoint({ policy: "member", query: NoQuery, handle: ({ params, me }) => readSlip(me as string, params.id ?? "") });
+export const GET = serve(contract, ({ params, me }) => readSlip(me, params.id));

@@ -1,9 +1,5 @@
-import { StepInBody } from "../../../../contracts/requests.ts";
-import { endpoint } from "../../../../server/http/endpoint.ts";
-import { stepIn } from "../../../../server/services/steppingIn.ts";
+import { stepIn as contract } from "../../../../contracts/slip.ts";
+import { serve } from "../../../../server/http/endpoint.ts";
+import { stepIn } from "../../../../server/services/slip/steppingIn.ts";
 
-export const POST = endpoint({
-  policy: "member",
-  body: StepInBody,
-  handle: ({ params, body, me }) => stepIn(me as string, params.id ?? "", body.reason),
-});
+export const POST = serve(contract, ({ params, body, me }) => stepIn(me, params.id, body.reason));

@@ -1,0 +1,30 @@
+/** Every endpoint there is. */
+import * as accounts from "./accounts.ts";
+import * as change from "./change.ts";
+import type { AnyContract } from "./declare.ts";
+import * as grid from "./grid.ts";
+import * as house from "./house.ts";
+import * as ledger from "./ledger.ts";
+import * as people from "./people.ts";
+import * as programs from "./programs.ts";
+import * as search from "./search.ts";
+import * as slip from "./slip.ts";
+import * as spaces from "./spaces.ts";
+import * as writing from "./writing.ts";
+
+const isContract = (it: unknown): it is AnyContract =>
+  typeof it === "object" && it !== null && "method" in it && "path" in it && "who" in it;
+
+export const CONTRACTS: readonly AnyContract[] = [
+  accounts,
+  change,
+  grid,
+  house,
+  ledger,
+  people,
+  programs,
+  search,
+  slip,
+  spaces,
+  writing,
+].flatMap((feature) => Object.values(feature).filter(isContract));

@@ -1,0 +1,97 @@
+/** Tokens, and access documents that come back. */
+
+import type { Made } from "./change.ts";
+import { declare, json, NoQuery, nothing } from "./declare.ts";
+import "reflect-metadata";
+import { ArrayMinSize, IsArray, IsIn, IsObject, IsOptional, IsString, MaxLength } from "class-validator";
+import { LIMITS } from "../core/words.ts";
+import type { Preview } from "./change.ts";
+import { ActingBody, HasWords, IsInstant } from "./rules.ts";
+import { TOKEN_SCOPES, type TokenScope } from "./tokens.ts";
+
+export class TokenBody {
+  @IsString() @HasWords() @MaxLength(LIMITS.name) name!: string;
+  @IsArray() @ArrayMinSize(1) @IsIn(TOKEN_SCOPES, { each: true }) scopes!: TokenScope[];
+  @IsOptional() @IsInstant() until?: string;
+}
+
+/** An access document, as it was exported and edited; what is wrong in it is told by the path it stands at. */
+export class DocumentBody {
+  @IsObject() document!: object;
+}
+
+export class ApplyDocumentBody extends ActingBody {
+  @IsObject() document!: object;
+}
+
+/** A token as it is listed: never the token itself. */
+export interface TokenView {
+  id: string;
+  name: string;
+  scopes: string[];
+  madeBy: string;
+  madeAt: string;
+  until: string | null;
+  usedAt: string | null;
+  withdrawnAt: string | null;
+}
+
+/** What bringing in an access document would do. Without errors and without a preview there is nothing to change. */
+export interface DocumentPlan {
+  errors: { path: string; message: string }[];
+  sentences: string[];
+  preview: Preview | null;
+}
+
+/** A token as it is shown once. */
+export interface MadeToken {
+  id: string;
+  token: string;
+}
+
+export type TokenViews = TokenView[];
+
+export const planDocument = declare({
+  method: "POST",
+  path: "/api/document/plan",
+  who: "member",
+  says: "What bringing in an access document would change and do; changes nothing.",
+  body: DocumentBody,
+  answer: json<DocumentPlan>("DocumentPlan"),
+});
+
+export const applyDocument = declare({
+  method: "POST",
+  path: "/api/document/apply",
+  who: "member",
+  says: "Brings in an access document as one change.",
+  body: ApplyDocumentBody,
+  answer: json<Made>("Made"),
+});
+
+export const listTokens = declare({
+  method: "GET",
+  path: "/api/tokens",
+  who: "member",
+  says: "Tokens of programs, never the tokens themselves.",
+  query: NoQuery,
+  answer: json<TokenView[]>("TokenViews"),
+});
+
+export const makeToken = declare({
+  method: "POST",
+  path: "/api/tokens",
+  who: "member",
+  says: "Makes a token and shows it, this once.",
+  body: TokenBody,
+  answer: json<MadeToken>("MadeToken"),
+});
+
+export const withdrawToken = declare({
+  method: "DELETE",
+  path: "/api/tokens/{id}",
+  who: "member",
+  says: "Withdraws a token.",
+  query: NoQuery,
+  answer: nothing,
+});

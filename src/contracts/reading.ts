@@ -1,0 +1,52 @@
+/** What links to reader pages hold. */
+import type { PageState } from "../core/access/model/index.ts";
+
+export interface ReaderLink {
+  title: string;
+  address: string;
+  id: string;
+}
+
+/** What the edge round a walked page says. */
+export interface Edge {
+  eyes: string | null;
+  prefix: string;
+  partial: boolean;
+}
+
+export interface FrontDoor extends Edge {
+  spaces: (ReaderLink & { purpose: string; pages: number })[];
+  /** Pages that are open although the space around them is not, each with how many are open with it. */
+  elsewhere: (ReaderLink & { pages: number })[];
+  bulletins: (ReaderLink & { space: string; at: string })[];
+}
+
+export interface NavigationItem extends ReaderLink {
+  depth: number;
+  here: boolean;
+}
+
+export interface ReaderPage extends Edge {
+  kind: "space" | "page" | "bulletin";
+  id: string;
+  title: string;
+  state: PageState;
+  space: ReaderLink & { purpose: string };
+  path: (ReaderLink | null)[];
+  navigation: NavigationItem[];
+  /** How many more pages of the space are open than the navigation lists. */
+  more: number;
+  bulletins: (ReaderLink & { at: string })[];
+  /** HTML of the live text; null where there is none, or (walking) where the looker may not open it. */
+  html: string | null;
+  /** Why there is no text although the viewer would get one. */
+  closed: string;
+  owner: string | null;
+  /** For the owner: who stepped in on this page lately, and why. */
+  steppedIn: { by: string; at: string; reason: string }[];
+  publishedAt: string | null;
+  /** For those who may write here. */
+  edit: string | null;
+  /** The address this page has: another one is redirected to it. */
+  address: string;
+}

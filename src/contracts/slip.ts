@@ -1,0 +1,114 @@
+/** The slip of a place, and why. */
+
+import { ABILITIES, VIEWPOINT } from "../core/access/model/index.ts";
+import { declare, json, NoQuery } from "./declare.ts";
+import "reflect-metadata";
+import { IsIn, IsOptional, IsString, Matches, MaxLength } from "class-validator";
+import type { Ability, Fence, Grant, Level, PageState, PlaceKind, Stance } from "../core/access/model/index.ts";
+import { LIMITS } from "../core/words.ts";
+import { HasWords } from "./rules.ts";
+import type { Due } from "./writing.ts";
+
+export class WhyQuery {
+  @IsString() @MaxLength(64) place!: string;
+  @Matches(VIEWPOINT) column!: string;
+  @IsOptional() @IsIn([...ABILITIES]) ability?: Ability;
+}
+
+export class StepInBody {
+  @IsString() @HasWords() @MaxLength(LIMITS.note) reason!: string;
+}
+
+export interface WhyAnswer {
+  place: { id: string; title: string };
+  /** Whom the explanation is about; for a column of many, one who has no more than all have. */
+  who: string;
+  /** "for example" note where one stands for many. */
+  stands: string;
+  level: string;
+  ability: Ability;
+  answer: string;
+  steps: { text: string; place: string | null }[];
+  /** Every ability, and whether the subject has it here. */
+  abilities: { ability: Ability; has: boolean }[];
+  oversight: string;
+}
+
+export interface SlipPerson {
+  /** Column key to ask *why* with. */
+  column: string;
+  name: string;
+  kind: "public" | "pass" | "guest" | "member";
+  level: string;
+  steps: number;
+  oversight: boolean;
+}
+
+export interface Slip {
+  id: string;
+  title: string;
+  kind: PlaceKind;
+  state: PageState;
+  path: string[];
+  /** Reader address, where there is one for the asker. */
+  address: string | null;
+  mayWrite: boolean;
+  mayAdd: boolean;
+  /** They oversee the page and cannot read it: stepping in opens it. */
+  mayStepIn: boolean;
+  knowsOthers: boolean;
+  people: SlipPerson[];
+  rules: {
+    stance: Stance;
+    /** `most`: the highest level that can be given to whom it names. */
+    grants: { grant: Grant; text: string; who: string; ended: boolean; most: Level }[];
+    fences: { fence: Fence; text: string; names: string[] }[];
+    above: { place: string; text: string; cutOff: boolean }[];
+  };
+  life: {
+    owner: string | null;
+    tags: string[];
+    started: string | null;
+    published: string | null;
+    /** When it goes live by itself, and why it did not although that instant has passed. */
+    due: Due | null;
+    /** When it is archived by itself. */
+    archives: Due | null;
+    changed: string | null;
+    versions: { name: string; title: string; at: string; author: string; note: string }[];
+    views30: number | null;
+    lastChange: { seq: number; at: string; who: string } | null;
+  };
+}
+
+/** When a stepping in ends. */
+export interface Until {
+  until: string;
+}
+
+export const readSlip = declare({
+  method: "GET",
+  path: "/api/places/{id}",
+  who: "member",
+  says: "One place: who has access, its rules, its life, as far as the asker may know.",
+  query: NoQuery,
+  answer: json<Slip>("Slip"),
+});
+
+export const stepIn = declare({
+  method: "POST",
+  path: "/api/places/{id}/step-in",
+  who: "member",
+  says: "Opens a page to somebody who oversees it and cannot read it, for 60 minutes.",
+  body: StepInBody,
+  answer: json<Until>("Until"),
+});
+
+export const readWhy = declare({
+  method: "GET",
+  path: "/api/why",
+  who: "signedIn",
+  says: "Why a viewpoint has what it has at a place.",
+  query: WhyQuery,
+  answer: json<WhyAnswer>("WhyAnswer"),
+});

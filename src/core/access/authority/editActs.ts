@@ -1,0 +1,99 @@
+/** What single edits are, in the table of acts (`acts.ts`), and what their maker may not do at all, whatever they lead to. */
+import { actBetween, DISCUSS, type Edit, GOVERN, maskOf, NOTHING, type PlaceEdit, READ, REVISE, type StateAct } from "../model/index.ts";
+import { may } from "./acts.ts";
+import { type Judge, lackingMessage } from "./judge.ts";
+
+interface Surroundings {
+  /** Places that the same change starts. */
+  started: ReadonlySet<string>;
+  /** Places that the same change moves, and where to. */
+  moved: ReadonlyMap<string, string>;
+  /** Places that the same change makes live for the first time, or again: helpers on them leave. */
+  published: ReadonlySet<string>;
+  /** Groups whose members the maker manages. */
+  manages: ReadonlySet<string>;
+}
+
+type Of<K extends Edit["kind"]> = Extract<Edit, { kind: K }>;
+
+/** What a helper on an unpublished page gets at most. */
+const HELPER_LIMIT = READ | DISCUSS | REVISE;
+
+/** Refuses what the maker of a change may not do at all. */
+export function judgeAct(judge: Judge, edit: Edit, surroundings: Surroundings) {
+  switch (edit.kind) {
+    case "start":
+      if (edit.as === "space") return judge.need("makeSpace", null);
+      return judge.need("start", edit.parent, { there: judge.standing(edit.parent).set });
+    case "person":
+      return judge.need("changePeople", null);
+    case "group":
+      return judge.need("changeGroups", null);
+    case "member":
+      return judge.need("changeMembers", null, { theirs: surroundings.manages.has(edit.group) });
+    case "pledge":
+      return judge.need("changePledges", null);
+    case "pass":
+      return judge.need("changePasses", (edit.put ?? edit.remove)?.place ?? "");
+    default:
+      if (surroundings.started.has(edit.place))
+        judge.refuse({ code: "notAllowed", place: edit.place, message: "A page is started first and changed in a step of its own." });
+      else actAtPlace(judge, edit, surroundings);
+  }
+}
+
+function actAtPlace(judge: Judge, edit: PlaceEdit, surroundings: Surroundings) {
+  switch (edit.kind) {
+    case "state":
+      return stateChange(judge, edit, surroundings);
+    case "move":
+      judge.need("move", edit.place);
+      return judge.need("moveInto", edit.to, { there: judge.standing(edit.to).set });
+    case "owner":
+      return judge.need("handOver", edit.place);
+    case "tags":
+      return tags(judge, edit);
+    case "ceilings":
+      return judge.need("changeCeilings", edit.place, {}, "onlyOverseers");
+    default:
+      return ruleChange(judge, edit, surroundings);
+  }
+}
+
+function ruleChange(judge: Judge, edit: Of<"grant" | "fence" | "stance">, { published }: Surroundings): void {
+  if (edit.kind === "grant" && published.has(edit.place) && edit.remove?.draft && !edit.put) return;
+  const { set, oversight } = judge.standing(edit.place);
+  const helpers = edit.kind === "grant" && isHelperEdit(edit, set) && may("letHelpersIn", judge.standing(edit.place)) === null;
+  if (!helpers) judge.need("changeRules", edit.place);
+  if (edit.kind !== "grant" || !edit.put || oversight) return;
+  const put = maskOf(edit.put.abilities);
+  if (put & GOVERN)
+    judge.refuse({ code: "onlyOverseers", place: edit.place, message: "Only those with oversight of a place grant Keeper there." });
+  const beyond = put & ~set & ~(edit.remove ? maskOf(edit.remove.abilities) : NOTHING);
+  if (beyond) judge.refuse({ code: "givesMoreThanHeld", place: edit.place, message: lackingMessage(beyond) });
+}
+
+/** Named people let into a draft, with no more than who lets them in holds (table, "let named people into …"). */
+const isHelperEdit = (edit: Of<"grant">, held: number): boolean =>
+  [edit.put, edit.remove].every(
+    (grant) => !grant || (grant.draft === true && "person" in grant.to && !(maskOf(grant.abilities) & ~(HELPER_LIMIT & held))),
+  );
+
+const PUBLISHES: ReadonlySet<StateAct> = new Set(["publish", "schedule", "unschedule", "takeDown"]);
+
+function stateChange(judge: Judge, edit: Of<"state">, { moved }: Surroundings) {
+  const { place } = judge.standing(edit.place);
+  const to = moved.get(edit.place);
+  const facts = to === undefined ? {} : { moves: true, there: judge.standing(to).set };
+  const kind = place?.place.kind ?? "page";
+  const act = actBetween(kind, edit.from, edit.to);
+  // Where nothing leads, whoever may not publish learns no more than that.
+  if (act === null || PUBLISHES.has(act)) return judge.need("publish", edit.place, facts);
+  return judge.need(kind === "space" ? "retireSpace" : "retire", edit.place);
+}
+
+function tags(judge: Judge, edit: Of<"tags">): void {
+  const watched = new Set(judge.before.document.pledges.map(({ where }) => where.tag));
+  const changed = [...edit.from, ...edit.to].filter((tag) => !(edit.from.includes(tag) && edit.to.includes(tag)));
+  judge.need("tag", edit.place, { pledged: changed.some((tag) => watched.has(tag)) });
+}

@@ -1,0 +1,76 @@
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf } from "../index/index.ts";
+import { type AbilitySet, abilitiesIn, maskOf, NOTHING } from "../model/index.ts";
+import type { RippleEntry } from "../ripple/index.ts";
+import { type Act, may, type Standing } from "./acts.ts";
+import { isSiteKeeper, standingAt } from "./standing.ts";
+
+export type RefusalCode = "notAllowed" | "givesMoreThanHeld" | "onlyOverseers" | "lastKey" | "pledge" | "reasonNeeded";
+
+export interface Refusal {
+  code: RefusalCode;
+  /** Place it is about, where there is one. */
+  place?: string;
+  /** A sentence without names of things: what is refused and why. */
+  message: string;
+  /** Pledge that would break. */
+  pledge?: string;
+}
+
+/** How the maker stands at a place, and the place, where there is one. */
+export type StandingThere = Standing & { place: CompiledPlace | undefined };
+
+/** Collects refusals, each said once, and knows how the maker stands at places before the change. */
+export class Judge {
+  readonly refusals: Refusal[] = [];
+  readonly keepsSite: boolean;
+  private readonly standings = new Map<string | null, StandingThere>();
+
+  constructor(
+    readonly before: AccessIndex,
+    readonly maker: CompiledSubject,
+    readonly at: number,
+  ) {
+    this.keepsSite = isSiteKeeper(before, maker, at);
+  }
+
+  refuse(refusal: Refusal): void {
+    const known = this.refusals.some((it) => it.code === refusal.code && it.place === refusal.place && it.pledge === refusal.pledge);
+    if (!known) this.refusals.push(refusal);
+  }
+
+  /** How the maker stands at a place; for null, on the whole site. */
+  standing(id: string | null): StandingThere {
+    const known = this.standings.get(id);
+    if (known) return known;
+    const place = id === null ? undefined : placeOf(this.before, id);
+    const made = { ...standingAt(this.before, this.maker, place, this.at), place };
+    this.standings.set(id, made);
+    return made;
+  }
+
+  /** Refuses unless the table of acts lets the maker do this at a place (null: on the whole site). */
+  need(act: Act, place: string | null, facts: Partial<Standing> = {}, code: RefusalCode = "notAllowed"): void {
+    const message = may(act, { ...this.standing(place), ...facts });
+    if (message !== null) this.refuse({ code, message, ...(place === null ? {} : { place }) });
+  }
+
+  /** Nobody gives what they lack: the test is on the outcome. `holds` says what the maker has at a place. */
+  outcome(entries: readonly RippleEntry[], holds: (standing: StandingThere) => AbilitySet): void {
+    if (this.keepsSite) return;
+    for (const entry of entries) {
+      const gains = maskOf(entry.gains);
+      if (gains === NOTHING && entry.oversight !== "gained") continue;
+      for (const id of entry.places) {
+        const standing = this.standing(id);
+        if (standing.oversight) continue;
+        if (entry.oversight === "gained")
+          this.refuse({ code: "onlyOverseers", place: id, message: "Only those with oversight give oversight." });
+        const lacking = gains & ~holds(standing);
+        if (lacking) this.refuse({ code: "givesMoreThanHeld", place: id, message: lackingMessage(lacking) });
+      }
+    }
+  }
+}
+
+export const lackingMessage = (abilities: AbilitySet): string =>
+  `Nobody gives what they lack: you do not hold ${abilitiesIn(abilities).join(", ")} here.`;

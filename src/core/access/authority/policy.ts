@@ -1,0 +1,123 @@
+/** Who may make which change (access-model.md, section 6a): what stands over all of them. The table for single acts is in `acts.ts`. */
+import { hasWords } from "../../words.ts";
+
+import { givenSet } from "../decide/index.ts";
+import { type AccessIndex, siteOf, subjectOf } from "../index/index.ts";
+import { ADMIT, type Edit, GOVERN, isRuleEdit, NOTHING, placeOfEdit } from "../model/index.ts";
+import { differencesOf, linesOf, type Ripple, type RippleEntry, ripple, Sides } from "../ripple/index.ts";
+import { update } from "../update/index.ts";
+import { judgeAct } from "./editActs.ts";
+import { Judge, type Refusal, type StandingThere } from "./judge.ts";
+
+export interface Verdict {
+  refusals: Refusal[];
+  /** The change rests on oversight alone and gives its maker an ability: it is a stepping in. */
+  steppingIn: boolean;
+  ripple: Ripple;
+}
+
+/** Whether a member without an end holds an endless `govern` granted on the site (the last key). */
+export function hasLastKey(index: AccessIndex): boolean {
+  const keys = siteOf(index).grants.filter((grant) => grant.mask & GOVERN && grant.until === Number.POSITIVE_INFINITY);
+  return index.subjects.some(
+    (subject) =>
+      subject.class === "members" && subject.activeUntil === Number.POSITIVE_INFINITY && keys.some((key) => subject.matches.has(key.to)),
+  );
+}
+
+export interface Request {
+  edits: readonly Edit[];
+  /** Id of the person who makes the change. */
+  maker: string;
+  /** Milliseconds since the epoch. */
+  at: number;
+  /** Given where the change is a stepping in, or a site keeper overrides a pledge. */
+  reason?: string;
+  /** Ids of the groups whose members the maker manages without keeping the site. */
+  manages?: ReadonlySet<string>;
+}
+
+/** What the rule edits among all edits do by themselves: to effective sets, and to what rules give where a state holds it back. */
+function judgeOutcome(judge: Judge, after: AccessIndex, ruleEdits: readonly Edit[], whole: Ripple | null): RippleEntry[] {
+  const { before, at, maker } = judge;
+  const changed = whole ? after : rulesOnly(before, ruleEdits);
+  if (!changed) return [];
+  const entries = whole ? whole.entries : linesOf(differencesOf(new Sides(before, changed, at)));
+  judge.outcome(entries, ({ set }) => set);
+  // What waits behind a state today is opened by somebody else's act tomorrow: two changes, each harmless alone.
+  if (!judge.keepsSite) {
+    const held = linesOf(differencesOf(new Sides(before, changed, at, { statesAside: true })));
+    judge.outcome(held, ({ place }) => (place ? givenSet(before, maker, place, at) : NOTHING));
+  }
+  return entries;
+}
+
+function rulesOnly(before: AccessIndex, edits: readonly Edit[]): AccessIndex | null {
+  const updated = update(before, edits);
+  return updated.ok ? updated.index : null;
+}
+
+/** What the maker of a change may not do at all, whatever the edits lead to and whether or not they still fit. */
+export function refusedActs(before: AccessIndex, request: Request): Refusal[] {
+  const maker = subjectOf(before, { person: request.maker });
+  if (!maker) return [NOBODY];
+  const judge = new Judge(before, maker, request.at);
+  judgeActs(judge, request);
+  return judge.refusals;
+}
+
+const NOBODY: Refusal = { code: "notAllowed", message: "Nobody with this id is here." };
+
+function judgeActs(judge: Judge, { edits, manages = new Set() }: Request): void {
+  const started = new Set(edits.flatMap((edit) => (edit.kind === "start" ? [edit.place] : [])));
+  const moved = new Map(edits.flatMap((edit) => (edit.kind === "move" ? [[edit.place, edit.to] as const] : [])));
+  const published = new Set(edits.flatMap((edit) => (edit.kind === "state" && edit.to.state === "live" ? [edit.place] : [])));
+  for (const edit of edits) judgeAct(judge, edit, { started, moved, published, manages });
+}
+
+/**
+ * Judges a change before it is made: whether its maker may (section 6a), and its ripple (section 8). `after` must be
+ * `before` with the edits made (`update`). An empty list of refusals means that it may be applied.
+ */
+export function judgeChange(before: AccessIndex, after: AccessIndex, request: Request): Verdict {
+  const { edits, at } = request;
+  const maker = subjectOf(before, { person: request.maker });
+  const whole = ripple(before, after, at);
+  if (!maker) return { refusals: [NOBODY], steppingIn: false, ripple: whole };
+  const judge = new Judge(before, maker, at);
+  judgeActs(judge, request);
+
+  const ruleEdits = edits.filter(isRuleEdit);
+  const entries = ruleEdits.length === 0 ? [] : judgeOutcome(judge, after, ruleEdits, ruleEdits.length === edits.length ? whole : null);
+  const steppingIn = ruleEdits.length > 0 && restsOnOversight(judge, ruleEdits, entries);
+  const reasoned = hasWords(request.reason ?? "");
+  if (steppingIn && !reasoned) {
+    judge.refuse({
+      code: "reasonNeeded",
+      message: "This gives you an ability by oversight alone: it is a stepping in, and needs a reason.",
+    });
+  }
+  if (hasLastKey(before) && !hasLastKey(after)) {
+    judge.refuse({ code: "lastKey", message: "This would leave no active member who keeps the whole site without an end date." });
+  }
+  if (!(judge.keepsSite && reasoned)) {
+    for (const { pledge, place } of whole.pledges.break) {
+      judge.refuse({ code: "pledge", pledge, place, message: "This breaks a pledge. A site keeper can override it and say why." });
+    }
+  }
+  return { refusals: judge.refusals, steppingIn, ripple: whole };
+}
+
+/**
+ * Whether a change lets its own maker in by oversight alone: at a place where they oversee and lack `admit`, whether a
+ * rule of that place is edited, one above it, or a group that one names.
+ */
+function restsOnOversight(judge: Judge, edits: readonly Edit[], entries: readonly RippleEntry[]): boolean {
+  const alone = ({ set, oversight }: StandingThere) => oversight && !(set & ADMIT);
+  const edited = edits.some((edit) => {
+    const id = placeOfEdit(edit);
+    return id !== null && alone(judge.standing(id));
+  });
+  const own = entries.filter((entry) => entry.gains.length > 0 && entry.subjects.includes(judge.maker.key));
+  return own.some((entry) => edited || entry.places.some((id) => alone(judge.standing(id))));
+}

@@ -1,0 +1,31 @@
+/** How somebody stands at a place: the facts that the table of acts goes by. */
+import { decide, OVERSEES, ownsAsMember, SET_OF_CELL } from "../decide/index.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, isActive, placeOf, siteOf } from "../index/index.ts";
+import { NOTHING } from "../model/index.ts";
+import type { Standing } from "./acts.ts";
+
+/** Whether a member oversees the site. */
+export const isSiteKeeper = (index: AccessIndex, subject: CompiledSubject, at: number): boolean =>
+  (decide(index, subject.at, siteOf(index).at, at) & OVERSEES) !== 0;
+
+/**
+ * How a subject stands at a place at an instant (milliseconds since the epoch). `there` is what they hold on the place
+ * above; an act that leads elsewhere says so itself. Without a place: how they stand on the whole site.
+ */
+export function standingAt(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace | undefined, at: number): Standing {
+  const cellAt = (where: CompiledPlace | undefined) => (where ? decide(index, subject.at, where.at, at) : NOTHING);
+  const cell = cellAt(place);
+  const above = place && placeOf(index, place.place.parent ?? "");
+  const active = isActive(subject, at);
+  return {
+    set: cell & SET_OF_CELL,
+    oversight: (cell & OVERSEES) !== 0,
+    governs: (cellAt(place && (index.places[place.space] ?? siteOf(index))) & OVERSEES) !== 0,
+    keepsSite: isSiteKeeper(index, subject, at),
+    member: active && subject.class === "members",
+    signedIn: active && subject.person !== null,
+    owns: active && place !== undefined && ownsAsMember(subject, place),
+    unpublished: place?.unpublished ?? false,
+    there: cellAt(above) & SET_OF_CELL,
+  };
+}

@@ -1,0 +1,41 @@
+/**
+ * Viewpoints: somebody's eyes, as one text wherever they are asked for (columns of the grid, *why*, walks): `public`,
+ * `guests`, `members`, `group:ID`, `person:ID`, `pass:ID`.
+ */
+import type { Principal } from "./document.ts";
+
+export type Viewpoint =
+  | { kind: "public" }
+  | { kind: "guests" }
+  | { kind: "members" }
+  | { kind: "group"; id: string }
+  | { kind: "person"; id: string }
+  | { kind: "pass"; id: string };
+
+/** What such a text looks like; ids as everywhere. */
+export const VIEWPOINT = /^(public|guests|members|(group|person|pass):[\w-]{1,60})$/;
+
+/** Reads a viewpoint; null for a text that is none. */
+export function readViewpoint(text: string): Viewpoint | null {
+  if (!VIEWPOINT.test(text)) return null;
+  const [kind, id = ""] = text.split(":");
+  return (id === "" ? { kind } : { kind, id }) as Viewpoint;
+}
+
+/** The principal behind a viewpoint, whom a rule can name and for whom a level can be wished; null where there is none. */
+export function principalBehind(viewpoint: Viewpoint): Principal | null {
+  switch (viewpoint.kind) {
+    case "public":
+    case "members":
+      return { audience: viewpoint.kind };
+    case "group":
+      return { group: viewpoint.id };
+    case "person":
+      return { person: viewpoint.id };
+    default:
+      return null;
+  }
+}
+
+/** Whether these are eyes from outside: the public, a pass, guests as a whole. */
+export const isOutside = ({ kind }: Viewpoint): boolean => kind === "public" || kind === "pass" || kind === "guests";

@@ -1,0 +1,160 @@
+/** Taking in changes: an index brought up to date is the index compiled anew, and its ripple is the difference of two matrices. */
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { draw, editAt } from "../../../../test/reference/changes.ts";
+import { referenceSet, subjectsOf } from "../../../../test/reference/reference.ts";
+import { NOW, world } from "../../../../test/reference/worlds.ts";
+import { decide, effectiveSet, matrixTotals, walkedCell } from "../decide/index.ts";
+import { checkDocument, checkEdits, differenceOf } from "../exchange/index.ts";
+import { type AccessIndex, compile, placeOf } from "../index/index.ts";
+import { type AccessDocument, type Edit, maskOf, subjectKey } from "../model/index.ts";
+import { brokenPledges, covers, ripple, selects } from "../ripple/index.ts";
+import { update } from "./update.ts";
+
+/** Every cell by subject and place, from the tables. */
+function cellsOf(index: AccessIndex): Map<string, number> {
+  const cells = new Map<string, number>();
+  for (const subject of index.subjects) {
+    for (const place of index.places) cells.set(`${subject.key} @ ${place.place.id}`, decide(index, subject.at, place.at, NOW));
+  }
+  return cells;
+}
+
+/** A history of sound changes, each made on the index the one before led to. */
+function* historyOf(document: AccessDocument, draws: readonly [number, number, number, number][]) {
+  let before = compile(document);
+  for (const it of draws) {
+    const edits: Edit[] = [editAt(before.document, it)];
+    const updated = update(before, edits);
+    if (!updated.ok) continue;
+    const errors = checkEdits(updated.index, edits);
+    // What the quick check of edits lets through is what the check of the whole document lets through.
+    expect(errors.length > 0).toBe(checkDocument(updated.index.document).length > 0);
+    if (errors.length > 0) continue;
+    yield { before, after: updated.index, edits };
+    before = updated.index;
+  }
+}
+
+const history = fc.tuple(world, fc.array(draw, { minLength: 3, maxLength: 10 }));
+const RUNS = Math.ceil(Number(process.env.TESORO_WORLDS ?? 5000) / 12);
+
+describe("an index brought up to date", () => {
+  it("is the index of the changed document compiled anew: cells, walks and totals", () => {
+    fc.assert(
+      fc.property(history, ([document, draws]) => {
+        for (const { after } of historyOf(document, draws)) {
+          const fresh = compile(after.document);
+          const cells = cellsOf(after);
+          expect(cells).toEqual(cellsOf(fresh));
+          for (const subject of after.subjects) {
+            for (const place of after.places) {
+              expect(walkedCell(after, subject, place, NOW)).toBe(cells.get(`${subject.key} @ ${place.place.id}`));
+            }
+          }
+          expect(matrixTotals(after, NOW)).toEqual(matrixTotals(fresh, NOW));
+        }
+      }),
+      { numRuns: RUNS },
+    );
+  });
+
+  it("leaves the index before it as it was, and its ripple is the difference of the two, pledges included", () => {
+    const violations = (index: AccessIndex) =>
+      new Set(
+        index.document.pledges.flatMap((pledge) =>
+          index.subjects.flatMap((subject) =>
+            index.places.flatMap((place) => {
+              if (!covers(index, pledge, subject, NOW) || !selects(index, pledge, place)) return [];
+              const has = (effectiveSet(index, subject, place, NOW) & maskOf([pledge.ability])) !== 0;
+              return has === (pledge.rule === "never") ? [`${pledge.id} ${subject.key} ${place.place.id}`] : [];
+            }),
+          ),
+        ),
+      );
+    fc.assert(
+      fc.property(history, ([document, draws]) => {
+        for (const { before, after } of historyOf(document, draws)) {
+          const [was, is] = [cellsOf(compile(before.document)), cellsOf(after)];
+          expect(cellsOf(before)).toEqual(was);
+          const it = ripple(before, after, NOW);
+          const told = it.entries.flatMap((entry) =>
+            entry.subjects.flatMap((subject) => entry.places.map((place) => `${subject} @ ${place}`)),
+          );
+          const differing = [...new Set([...was.keys(), ...is.keys()])].filter((key) => (was.get(key) ?? 0) !== (is.get(key) ?? 0));
+          expect([...told].sort()).toEqual(differing.sort());
+          const somebody = (index: AccessIndex, id: string) =>
+            index.subjects.some((subject) => {
+              const place = placeOf(index, id);
+              return place && effectiveSet(index, subject, place, NOW);
+            });
+          const closed = before.places.filter(({ place }) => somebody(before, place.id) && !somebody(after, place.id));
+          expect(it.closedToAll.sort()).toEqual(closed.map(({ place }) => place.id).sort());
+          const [brokenBefore, brokenAfter] = [violations(before), violations(after)];
+          const fresh = [...brokenAfter].filter((key) => !brokenBefore.has(key));
+          expect(it.pledges.break.reduce((sum, { count }) => sum + count, 0)).toBe(fresh.length);
+          for (const { pledge, subject, place } of it.pledges.break) expect(fresh).toContain(`${pledge} ${subject} ${place}`);
+          expect(it.pledges.mend).toEqual(
+            brokenBefore.size > 0 && brokenAfter.size === 0 && after.document.pledges.length > 0 ? ["pledge"] : [],
+          );
+          expect(brokenPledges(after, NOW).reduce((sum, { count }) => sum + count, 0)).toBe(brokenAfter.size);
+        }
+      }),
+      { numRuns: RUNS },
+    );
+  });
+});
+
+describe("two documents", () => {
+  it("differ by edits that lead from one to the other, and back again", () => {
+    fc.assert(
+      fc.property(history, ([document, draws]) => {
+        const start = compile(document);
+        let end = start;
+        for (const { after, edits } of historyOf(document, draws)) {
+          // Pages and passes are made in Tesoro, not by a document.
+          if (edits.some(({ kind }) => kind === "start" || kind === "pass")) break;
+          end = after;
+        }
+        const newPeople = end.document.people.length > document.people.length;
+        for (const [from, to] of newPeople
+          ? [[start, end]]
+          : ([
+              [start, end],
+              [end, start],
+            ] as const)) {
+          const { edits, errors } = differenceOf((from as AccessIndex).document, (to as AccessIndex).document);
+          // A state that no single act leads to is refused, whichever way round.
+          if (errors.some(({ path }) => path.endsWith(".state"))) continue;
+          expect(errors).toEqual([]);
+          const updated = update(from as AccessIndex, edits);
+          if (!updated.ok) throw new Error(JSON.stringify(updated.conflicts));
+          expect(cellsOf(updated.index)).toEqual(cellsOf(to as AccessIndex));
+          expect(differenceOf(updated.index.document, (to as AccessIndex).document).edits).toEqual([]);
+        }
+      }),
+      { numRuns: 300 },
+    );
+  });
+});
+
+describe("a grant, a fence, a pass that ends", () => {
+  it("counts to the millisecond, whichever instant is asked about first", () => {
+    const instants = [-1, 0, 1, 2].map((offset) => NOW + offset);
+    fc.assert(
+      fc.property(world, fc.shuffledSubarray(instants, { minLength: 4 }), (document, asked) => {
+        const index = compile(document);
+        for (const at of asked) {
+          for (const subject of subjectsOf(document)) {
+            for (const place of document.places) {
+              const number = index.subjectNumbers.get(subjectKey(subject)) as number;
+              const cell = decide(index, number, index.placeNumbers.get(place.id) as number, at);
+              expect(cell & 511).toBe(maskOf(referenceSet(document, subject, place.id, at)));
+            }
+          }
+        }
+      }),
+      { numRuns: 150 },
+    );
+  });
+});

@@ -1,0 +1,223 @@
+/**
+ * Taking in a change: the index after some edits, made from the index before. Whatever the edits do not touch is shared
+ * between the two, so that comparing them (`ripple.ts`) looks at the rest only.
+ */
+
+import { namedIn } from "../decide/index.ts";
+import {
+  type AccessIndex,
+  type Block,
+  type CompiledPlace,
+  compile,
+  compilePlace,
+  endsAfter,
+  gatherRows,
+  NO_RULES,
+  ownerGateOf,
+  peopleEndsOf,
+  placeOf,
+  Quick,
+  rowKey,
+} from "../index/index.ts";
+import { type AccessDocument, applyEdits, type Edit, type EditConflict, type Person, placeOfEdit } from "../model/index.ts";
+import { carryTables } from "./carry.ts";
+import { updateCast } from "./updateCast.ts";
+
+export type Updated = { ok: true; index: AccessIndex } | { ok: false; conflicts: EditConflict[] };
+
+/** Makes edits and returns the index of what comes of them, or every edit that does not fit. The index before stays as it is. */
+export function update(before: AccessIndex, edits: readonly Edit[]): Updated {
+  if (edits.length === 0) return { ok: true, index: before };
+  const applied = applyEdits(before.document, edits, (id) => before.placeNumbers.get(id));
+  if (!applied.ok) return applied;
+  // A space is a block of its own, and blocks have no room between them: it is rare enough to begin anew.
+  if (edits.some((edit) => edit.kind === "start" && edit.as === "space")) return { ok: true, index: compile(applied.document) };
+  return { ok: true, index: new Update(before, applied.document, edits).index() };
+}
+
+class Update {
+  private readonly places: CompiledPlace[];
+  private readonly dirty = new Set<number>();
+  /** Blocks whose places came, went or changed, so that their rows are gathered anew. */
+  private readonly reshaped = new Set<number>();
+  private readonly cast;
+  private readonly placeNumbers;
+  private readonly blockOf: Int32Array;
+
+  constructor(
+    private readonly before: AccessIndex,
+    private readonly document: AccessDocument,
+    private readonly edits: readonly Edit[],
+  ) {
+    this.cast = updateCast(before, document, edits);
+    this.placeNumbers = before.placeNumbers.with(edits.flatMap((edit) => (edit.kind === "start" ? [edit.place] : [])));
+    this.places = before.places.slice();
+    // Arrays that stay as they are, are shared: copying what a change does not touch is most of what it costs.
+    const rehangs = edits.some((edit) => edit.kind === "start" || edit.kind === "move");
+    this.blockOf = rehangs ? lengthened(before.blockOf, document.places.length) : before.blockOf;
+  }
+
+  index(): AccessIndex {
+    const { before, document } = this;
+    for (const edit of this.edits) if (edit.kind === "start" || edit.kind === "move") this.hang(edit);
+    const touched = new Set(this.edits.map((edit) => (edit.kind === "pass" ? null : placeOfEdit(edit))));
+    for (const id of touched) if (id !== null) this.remake(this.placeNumbers.get(id) as number);
+    this.spreadToPeople();
+    const rowOf = this.reshaped.size > 0 ? lengthened(before.rowOf, document.places.length) : before.rowOf;
+    const blocks = before.blocks.slice();
+    for (const number of this.dirty) blocks[number] = this.renewedBlock(number, rowOf);
+    const ownerGate = this.ownerGate(touched);
+    const after: AccessIndex = {
+      ...this.cast.cast,
+      document,
+      places: this.places,
+      placeNumbers: this.placeNumbers,
+      site: before.site,
+      blocks,
+      blockOf: this.blockOf,
+      rowOf,
+      ownerGate,
+      peopleEnds: this.cast.cast.subjects === before.subjects ? before.peopleEnds : peopleEndsOf(this.cast.cast.subjects),
+      ends: endsAfter(before.ends, this.edits),
+      quick: new Quick(ownerGate, before.quick.arena, before.quick),
+      kept: before.kept,
+    };
+    for (const number of this.dirty) {
+      const block = blocks[number] as Block;
+      carryTables(before, before.blocks[number] as Block, after, block);
+      for (const place of block.places) {
+        after.quick.forget(place);
+        after.quick.setOwner(place, ownerGate[place] as number);
+      }
+    }
+    return after;
+  }
+
+  /** Hangs a place that starts or moves under its new parent. */
+  private hang(edit: Extract<Edit, { kind: "start" | "move" }>): void {
+    const at = this.placeNumbers.get(edit.place) as number;
+    const children = (id: string, change: (list: readonly number[]) => readonly number[]) => {
+      const number = this.placeNumbers.get(id) as number;
+      const place = this.places[number] as CompiledPlace;
+      this.places[number] = { ...place, children: change(place.children) };
+      this.mark(this.blockOf[number] as number, true);
+    };
+    if (edit.kind === "move") children(edit.from, (list) => list.filter((it) => it !== at));
+    children(edit.kind === "move" ? edit.to : edit.parent, (list) => [...list, at]);
+    if (edit.kind !== "start") return;
+    // Stands in for the place until it is compiled, so that several edits may follow on one another.
+    const above = this.places[this.placeNumbers.get(edit.parent) as number] as CompiledPlace;
+    this.places[at] = this.compiled(at, above, NO_RULES);
+    this.blockOf[at] = this.blockOf[above.at] as number;
+  }
+
+  private compiled(at: number, above: CompiledPlace | undefined, children: readonly number[]): CompiledPlace {
+    const { document, cast } = this;
+    const place = document.places[at] as AccessDocument["places"][number];
+    return compilePlace(place, at, above, children, document, cast.cast.principalNumbers, this.places[at]);
+  }
+
+  private mark(block: number, reshaped: boolean): void {
+    this.dirty.add(block);
+    if (reshaped) this.reshaped.add(block);
+  }
+
+  /** Compiles a place anew, and whatever is in it as far as that changes what it takes over from above. */
+  private remake(root: number): void {
+    const waiting = [root];
+    for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
+      const old = this.places[at] as CompiledPlace;
+      const parent = this.document.places[at]?.parent;
+      const above = parent === undefined ? undefined : this.places[this.placeNumbers.get(parent) as number];
+      const made = this.compiled(at, above, old.children);
+      this.places[at] = made;
+      const reshapes = old.space !== made.space || rowKey(old) !== rowKey(made) || !this.before.places[at];
+      this.mark(this.blockOf[at] as number, reshapes);
+      if (reshapes && made.space !== at && made.space >= 0) this.blockOf[at] = this.blockOf[made.space] as number;
+      this.mark(this.blockOf[at] as number, reshapes);
+      if (at === this.before.site) for (let block = 0; block < this.before.blocks.length; block++) this.mark(block, false);
+      if (takesOverDifferently(old, made) || this.before.places[at]?.space !== made.space) waiting.push(...made.children);
+    }
+  }
+
+  /** Blocks in which somebody now counts differently: whole audiences changed, or a principal that a rule there names. */
+  private spreadToPeople(): void {
+    const { everywhere, principals } = this.cast.changed;
+    if (!everywhere && principals.size === 0) return;
+    this.before.blocks.forEach((block, number) => {
+      const named = namedIn(this.before, block);
+      if (everywhere || [...principals].some((principal) => named.has(principal))) this.mark(number, false);
+    });
+  }
+
+  private renewedBlock(number: number, rowOf: Int32Array): Block {
+    const old = this.before.blocks[number] as Block;
+    if (!this.reshaped.has(number)) {
+      const rows = old.rows.map((row) => ({ ...row, example: this.places[row.example.at] as CompiledPlace }));
+      return { ...old, rows, named: null, tables: null };
+    }
+    if (this.blockOf === this.before.blockOf) return gatherRows(old.space, old.places, this.places, rowOf);
+    const places = old.places.filter((at) => this.blockOf[at] === number);
+    const known = new Set(places);
+    for (const edit of this.edits) {
+      if (edit.kind !== "start" && edit.kind !== "move") continue;
+      const waiting = [this.placeNumbers.get(edit.place) as number];
+      for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
+        if (this.blockOf[at] === number && !known.has(at)) {
+          known.add(at);
+          places.push(at);
+        }
+        waiting.push(...(this.places[at] as CompiledPlace).children);
+      }
+    }
+    return gatherRows(old.space, places, this.places, rowOf);
+  }
+
+  /** Whose own drafts places are; the very list of before where that is as it was. */
+  private ownerGate(touched: ReadonlySet<string | null>): Int32Array {
+    const { before, places } = this;
+    const numbers = [...touched].flatMap((id) => (id === null ? [] : (this.placeNumbers.get(id) as number)));
+    // A guest who becomes a member owns drafts as one, and the other way round.
+    const people = new Set(this.edits.flatMap((edit) => (edit.kind === "person" ? [(edit.put as Person).id] : [])));
+    if (people.size > 0)
+      for (const { at, unpublished, place } of places) if (unpublished && people.has(place.owner ?? "")) numbers.push(at);
+    const changed = numbers
+      .map((at) => ({ at, owner: ownerGateOf(this.cast.cast, places[at] as CompiledPlace) }))
+      .filter(({ at, owner }) => before.ownerGate[at] !== owner);
+    if (changed.length === 0) return before.ownerGate;
+    const gate = lengthened(before.ownerGate, places.length);
+    for (const { at, owner } of changed) gate[at] = owner;
+    return gate;
+  }
+}
+
+function lengthened(list: Int32Array, length: number): Int32Array {
+  if (length === list.length) return list.slice();
+  const longer = new Int32Array(length);
+  longer.set(list);
+  return longer;
+}
+
+/** Whether what stands below a place takes over something else from it than before. */
+const takesOverDifferently = (old: CompiledPlace, made: CompiledPlace): boolean =>
+  old.ruled !== made.ruled ||
+  old.space !== made.space ||
+  old.outsiderCeiling !== made.outsiderCeiling ||
+  old.guestCeiling !== made.guestCeiling ||
+  old.passes !== made.passes;
+
+/** The index with other titles, which change nobody's access. The index before stays as it is. */
+export function retitle(before: AccessIndex, titles: ReadonlyMap<string, string>): AccessIndex {
+  const changed = [...titles].flatMap(([id, title]) => {
+    const place = placeOf(before, id);
+    return place && place.place.title !== title ? [{ ...place, place: { ...place.place, title } }] : [];
+  });
+  if (changed.length === 0) return before;
+  const places = before.places.slice();
+  const inDocument = before.document.places.slice();
+  for (const place of changed) {
+    places[place.at] = place;
+    inDocument[place.at] = place.place;
+  }
+  return { ...before, places, document: { ...before.document, places: inDocument } };
+}

@@ -1,0 +1,16 @@
+/** Page bodies: the one table of what may stand in them, the check that goes by it, and HTML and Markdown out and in. */
+export {
+  BODY_LIMITS,
+  type BodyError,
+  type BodyNode,
+  bodyErrorSentence,
+  bodyText,
+  checkBody,
+  emptyBody,
+  overLimits,
+  type PageBody,
+  pagesLinkedFrom,
+} from "./body.ts";
+export { bodyHtml } from "./html.ts";
+export { blocksOfMarkdown, looksLikeMarkdown, type MarkdownToken } from "./markdown.ts";
+export { idInAddress, isSafeHref, MARKS, NODES, readAddress } from "./schema.ts";

@@ -1,0 +1,54 @@
+/**
+ * The register of ledger acts: every kind of entry there is. Labels, filters, what is kept in memory, and taking back go
+ * by it; an entry of an act that is not here cannot be written.
+ */
+
+/** What an entry may have changed for those who keep things in memory. */
+export type Touches = "rules" | "titles" | "order" | "words" | "nothing";
+
+interface LedgerActRow {
+  label: string;
+  touches: readonly Touches[];
+  /** Taking back makes the inverse of its edits; what has no edits and is `false` here is done anew instead. */
+  takenBack: boolean;
+  /** It brought in a whole site: what is kept in memory is read anew. */
+  whole?: true;
+}
+
+export const LEDGER_ACTS = {
+  found: { label: "Founded", touches: ["rules", "titles", "order"], takenBack: false, whole: true },
+  rules: { label: "Rules changed", touches: ["rules"], takenBack: true },
+  import: { label: "Document brought in", touches: ["rules"], takenBack: true },
+  takeBack: { label: "Taken back", touches: ["rules", "order"], takenBack: true },
+  start: { label: "Draft started", touches: ["rules", "titles", "order", "words"], takenBack: true },
+  startSpace: { label: "Space started", touches: ["rules", "titles", "order"], takenBack: true },
+  order: { label: "Order changed", touches: ["order"], takenBack: true },
+  save: { label: "Version saved", touches: ["titles", "words"], takenBack: false },
+  publish: { label: "Published", touches: ["rules", "titles", "words"], takenBack: true },
+  schedule: { label: "Scheduled", touches: ["rules"], takenBack: true },
+  unschedule: { label: "Unscheduled", touches: ["rules"], takenBack: false },
+  archive: { label: "Archived", touches: ["rules"], takenBack: true },
+  stepIn: { label: "Stepped in", touches: ["nothing"], takenBack: false },
+  makeToken: { label: "Token made", touches: ["nothing"], takenBack: false },
+  withdrawToken: { label: "Token withdrawn", touches: ["nothing"], takenBack: false },
+  setPassword: { label: "Password set on the server", touches: ["nothing"], takenBack: false },
+  bringOver: { label: "Ledger brought over to a newer form", touches: ["nothing"], takenBack: false },
+} as const satisfies Record<string, LedgerActRow>;
+
+export type LedgerAct = keyof typeof LEDGER_ACTS;
+
+const rows: Record<string, LedgerActRow> = LEDGER_ACTS;
+
+/** Whether there is such an act. */
+export const namesAct = (act: string): act is LedgerAct => Object.hasOwn(LEDGER_ACTS, act);
+/** How an act is called in the ledger; an entry of a newer program keeps its own name. */
+export const labelOf = (act: string): string => rows[act]?.label ?? act;
+/** Whether entries of an act change what is kept in memory of this kind; of an unknown act, whether it may. */
+export const touchesOf = (act: string, what: Touches): boolean => rows[act]?.touches.includes(what) ?? true;
+/** Whether an entry may have changed titles: by its act, or since a page that goes live again shows its live title. */
+export const retitles = (act: string, edits: readonly { kind: string; to?: unknown }[]): boolean =>
+  touchesOf(act, "titles") || edits.some(({ kind, to }) => kind === "state" && (to as { state?: string }).state === "live");
+/** Whether an entry of an act brought in a whole site; of an unknown act, whether it may have. */
+export const bringsWhole = (act: string): boolean => rows[act]?.whole ?? !namesAct(act);
+/** Whether entries of an act can be taken back, if they have edits. */
+export const canBeTakenBack = (act: string): boolean => rows[act]?.takenBack ?? false;

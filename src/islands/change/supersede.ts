@@ -1,0 +1,50 @@
+/** Several choices at one rule: the later replaces the earlier, so that no two things in the tray contradict each other. */
+import { type Edit, fenceKey, grantKey, principalKey } from "../../core/access/model/index.ts";
+
+/** A rule as one text: the same for the same rule. */
+const keyOf = (edit: Edit, side: "remove" | "put"): string | null => {
+  if (edit.kind === "grant") return edit[side] ? grantKey(edit[side]) : null;
+  if (edit.kind === "fence") return edit[side] ? fenceKey(edit[side]) : null;
+  return null;
+};
+
+/** Whether an edit leaves everything as it is. */
+export const isNothing = (edit: Edit): boolean => {
+  if (edit.kind === "stance") return edit.from === edit.to;
+  const [before, after] = [keyOf(edit, "remove"), keyOf(edit, "put")];
+  return (edit.kind === "grant" || edit.kind === "fence") && before === after;
+};
+
+/** How a new edit meets an earlier one: not at all, or at the same rule; then what it is, seen from what stands. */
+function meets(old: Edit, edit: Edit): Edit | null {
+  if (old.kind === "stance" && edit.kind === "stance") return old.place === edit.place ? { ...edit, from: old.from } : null;
+  const grants = old.kind === "grant" && edit.kind === "grant";
+  const fences = old.kind === "fence" && edit.kind === "fence";
+  if (!(grants || fences) || old.place !== edit.place) return null;
+  const [oldBefore, oldAfter, before] = [keyOf(old, "remove"), keyOf(old, "put"), keyOf(edit, "remove")];
+  if (before !== null && before === oldBefore) return edit;
+  if (before !== null && before === oldAfter) {
+    const { remove: _, ...put } = edit;
+    return { ...put, ...(old.remove ? { remove: old.remove } : {}) } as Edit;
+  }
+  if (!grants || before !== null || oldBefore !== null || !old.put || !edit.put) return null;
+  const same = principalKey(old.put.to) === principalKey(edit.put.to) && (old.put.draft ?? false) === (edit.put.draft ?? false);
+  return same ? edit : null;
+}
+
+/** What is left of earlier edits beside new ones, by number, and the new ones as seen from what stands. */
+export function supersede(earlier: readonly Edit[], later: readonly Edit[]): { kept: boolean[]; edits: Edit[] } {
+  const kept = earlier.map(() => true);
+  const edits = later.map((edit) => {
+    let it = edit;
+    // From the latest backwards: an edit may build on one that itself builds on another.
+    for (let i = earlier.length - 1; i >= 0; i--) {
+      const met = kept[i] ? meets(earlier[i] as Edit, it) : null;
+      if (!met) continue;
+      kept[i] = false;
+      it = met;
+    }
+    return it;
+  });
+  return { kept, edits };
+}

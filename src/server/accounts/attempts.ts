@@ -1,0 +1,95 @@
+/**
+ * How often somebody may try to sign in. Counted by address, by account and address together, and by account over all
+ * addresses; nobody can lock somebody else out: a browser that signed in on an account before is counted by itself, and
+ * where an account is under attack every other address still has a few tries of its own.
+ */
+import { createHmac, randomBytes, timingSafeEqual } from "node:crypto";
+import { isIPv6 } from "node:net";
+import { RateLimiterDrizzle, type RateLimiterRes } from "rate-limiter-flexible";
+import { database } from "../db/client.ts";
+import { attempts } from "../db/schema/index.ts";
+import { Trouble } from "../trouble.ts";
+
+const MINUTES = 60;
+
+const limiter = (keyPrefix: string, points: number, duration: number) =>
+  new RateLimiterDrizzle({ storeClient: database(), schema: attempts, keyPrefix, points, duration });
+
+function makeLimits() {
+  return {
+    /** All accounts, from one address. */
+    address: limiter("address", 40, 5 * MINUTES),
+    /** One account, from one address or one browser that is known on it. */
+    pair: limiter("pair", 8, 5 * MINUTES),
+    /** One account, from everywhere it is not known; beyond that, `strict` counts for each address. */
+    account: limiter("account", 40, 15 * MINUTES),
+    strict: limiter("strict", 2, 15 * MINUTES),
+  };
+}
+
+let made: ReturnType<typeof makeLimits> | undefined;
+const limits = () => {
+  made ??= makeLimits();
+  return made;
+};
+
+const keyed = (text: string): string =>
+  createHmac("sha256", process.env.TESORO_SECRET ?? "")
+    .update(text)
+    .digest("base64url");
+
+/** An address as it is counted: of IPv6 the network, since one line has more addresses than anybody can count. */
+export const networkOf = (address: string): string => (isIPv6(address) ? address.split(":").slice(0, 4).join(":") : address);
+
+/** The mark of a browser on which somebody signed in on this account. */
+export const DEVICE_COOKIE = "tesoro.device";
+export const newDevice = (email: string): string => {
+  const id = randomBytes(12).toString("base64url");
+  return `${id}.${keyed(`device|${id}|${email}`)}`;
+};
+
+function isKnown(device: string | null, email: string): boolean {
+  const [id = "", mark = ""] = (device ?? "").split(".");
+  const [a, b] = [Buffer.from(mark), Buffer.from(keyed(`device|${id}|${email}`))];
+  return a.length === b.length && timingSafeEqual(a, b);
+}
+
+const tooOften = (): Trouble => new Trouble(429, "tooOften", "Too many attempts. Wait a few minutes, then try again.");
+
+/** Takes one try, or throws. Counted before the password is looked at, so that many at once do not slip through. */
+async function take(it: RateLimiterDrizzle, key: string): Promise<void> {
+  try {
+    await it.consume(key);
+  } catch (error) {
+    if (error instanceof Error) throw error;
+    throw tooOften();
+  }
+}
+
+export interface Attempt {
+  email: string;
+  address: string;
+  /** The browser's mark, if it has one. */
+  device: string | null;
+}
+
+/** Counts an attempt at signing in, and throws where there were too many. Returns what to do once it succeeded. */
+export async function countAttempt({ email, address, device }: Attempt): Promise<() => Promise<void>> {
+  const { address: byAddress, pair, account, strict } = limits();
+  const who = keyed(`account|${email}`);
+  const from = keyed(`address|${networkOf(address)}`);
+  if (isKnown(device, email)) {
+    const key = `${who}|${keyed(device ?? "")}`;
+    await take(pair, key);
+    return async () => void (await pair.delete(key));
+  }
+  await take(byAddress, from);
+  await take(pair, `${who}|${from}`);
+  const whole = (await account.penalty(who)) as RateLimiterRes;
+  if (whole.consumedPoints > account.points) await take(strict, `${who}|${from}`);
+  return async () => {
+    await pair.delete(`${who}|${from}`);
+    await byAddress.reward(from);
+    await account.reward(who);
+  };
+}

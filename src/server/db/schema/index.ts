@@ -1,0 +1,9 @@
+/** All tables, by feature. */
+export * from "./access.ts";
+export * from "./accounts.ts";
+export * from "./house.ts";
+export * from "./ledger.ts";
+export * from "./lists.ts";
+export * from "./reading.ts";
+export * from "./slip.ts";
+export * from "./writing.ts";

@@ -1,0 +1,81 @@
+/** What spaces and pages are beside places; their versions; words that are in none yet. */
+import { bigint, boolean, index, integer, jsonb, pgTable, primaryKey, text } from "drizzle-orm/pg-core";
+import type { PageBody } from "../../../core/content/index.ts";
+import { instant, seqColumn } from "./columns.ts";
+
+/** What a space is beside a place: its address, what it is for, the page people land on. */
+export const spaces = pgTable("spaces", {
+  placeId: text("place_id").primaryKey(),
+  slug: text("slug").notNull().unique(),
+  purpose: text("purpose").notNull(),
+  landingId: text("landing_id"),
+  position: integer("position").notNull(),
+});
+
+/** What a page or bulletin is beside a place. */
+export const pages = pgTable("pages", {
+  placeId: text("place_id").primaryKey(),
+  position: integer("position").notNull(),
+  startedAt: instant("started_at").notNull(),
+  /** Number of the live version; null while it never was live. Kept when the page is taken down. */
+  liveMajor: integer("live_major"),
+  publishedAt: instant("published_at"),
+  changedAt: instant("changed_at").notNull(),
+});
+
+/** Every version for good: `major.0` are live versions, the rest working versions. */
+export const versions = pgTable(
+  "versions",
+  {
+    placeId: text("place_id").notNull(),
+    major: integer("major").notNull(),
+    minor: integer("minor").notNull(),
+    seq: seqColumn("seq").notNull(),
+    title: text("title").notNull(),
+    body: jsonb("body").$type<PageBody>().notNull(),
+    authorId: text("author_id"),
+    at: instant("at").notNull(),
+    note: text("note").notNull().default(""),
+    /** The version these words were before an older one went live at its time: "0.4". */
+    carriedFrom: text("carried_from"),
+  },
+  (t) => [primaryKey({ columns: [t.placeId, t.major, t.minor] })],
+);
+
+/** One autosave buffer for each writer and page: nothing typed is lost. */
+export const buffers = pgTable(
+  "buffers",
+  {
+    placeId: text("place_id").notNull(),
+    personId: text("person_id").notNull(),
+    title: text("title").notNull(),
+    body: jsonb("body").$type<PageBody>().notNull(),
+    /** Version it was written on, as "2.1". */
+    base: text("base").notNull(),
+    /** The tab it is typed in, and the number of its last change there. */
+    tab: text("tab").notNull().default("before"),
+    rev: bigint("rev", { mode: "number" }).notNull().default(0),
+    at: instant("at").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.placeId, t.personId, t.tab] })],
+);
+
+/** What happens to a page by itself at an instant (lifecycle.md, "Schedules"): at most one going live and one archiving. */
+export const schedules = pgTable(
+  "schedules",
+  {
+    placeId: text("place_id").notNull(),
+    what: text("what").$type<"live" | "archive">().notNull(),
+    /** The version that goes live; null for archiving. */
+    major: integer("major"),
+    minor: integer("minor"),
+    at: instant("at").notNull(),
+    /** Zone in which the instant was chosen. */
+    zone: text("zone").notNull(),
+    by: text("by").notNull(),
+    helpersKept: boolean("helpers_kept").notNull(),
+    /** Why it was refused when its instant had come; it is not tried again by itself. */
+    problem: text("problem"),
+  },
+  (t) => [primaryKey({ columns: [t.placeId, t.what] }), index("schedules_at").on(t.at)],
+);

@@ -1,0 +1,16 @@
+/** Changes come from pages of this site, and from programs that show a token. */
+import { refused } from "../trouble.ts";
+
+const SAFE = new Set(["GET", "HEAD", "OPTIONS"]);
+
+/** Whether a request says who it is by a token: no browser sends one by itself. */
+export const bearsToken = (request: Request): boolean => /^bearer\s+\S/i.test(request.headers.get("authorization") ?? "");
+
+/** A change must come from a page of this site: of the address it is known by, or of the host the request names. */
+export function checkOrigin(request: Request): void {
+  if (SAFE.has(request.method)) return;
+  const origin = request.headers.get("origin") ?? "";
+  const host = URL.canParse(origin) ? new URL(origin).host : "";
+  const own = origin === process.env.TESORO_ORIGIN || (host !== "" && host === request.headers.get("host"));
+  if (!own) throw refused("This request does not come from a page of this site.");
+}

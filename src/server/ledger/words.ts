@@ -1,0 +1,93 @@
+/**
+ * The words of the ledger: notes, reasons, names. They stand beside the chain, which holds salted hashes of them: erasing
+ * words and salt leaves the chain as it was. In the entry itself there are ids and numbers only.
+ */
+import { createHash, randomBytes } from "node:crypto";
+import { and, eq, inArray } from "drizzle-orm";
+import type { Edit } from "../../core/access/model/index.ts";
+import type { Tx } from "../db/client.ts";
+import { ledgerWords } from "../db/schema/index.ts";
+
+/** Words by the path they stand at: `note`, `reason`, `edits.3.put.name`. */
+export type Words = Record<string, string>;
+
+export interface Word {
+  path: string;
+  text: string;
+  salt: string;
+}
+
+/** Fields of things in edits that hold words and not ids. */
+const WORD_FIELDS: Partial<Record<Edit["kind"], string>> = { person: "name", group: "name", pledge: "why" };
+const SIDES = ["remove", "put"] as const;
+
+type Sides = Partial<Record<(typeof SIDES)[number], Record<string, unknown>>>;
+
+/** Edits without their words, and the words by path. */
+export function withoutWords(edits: readonly Edit[]): { edits: Edit[]; words: Words } {
+  const words: Words = {};
+  const bare = edits.map((edit, i) => {
+    const field = WORD_FIELDS[edit.kind];
+    if (!field) return edit;
+    const copy = { ...edit } as Edit & Sides;
+    for (const side of SIDES) {
+      const thing = copy[side] as Record<string, unknown> | undefined;
+      if (typeof thing?.[field] !== "string") continue;
+      const { [field]: text, ...rest } = thing;
+      words[`edits.${i}.${side}.${field}`] = text as string;
+      Object.assign(copy, { [side]: rest });
+    }
+    return copy as Edit;
+  });
+  return { edits: bare, words };
+}
+
+/** Edits with their words again, as far as these were not erased. */
+export function joinWords(edits: readonly Edit[], words: Readonly<Words>): Edit[] {
+  return edits.map((edit, i) => {
+    const field = WORD_FIELDS[edit.kind];
+    if (!field) return edit;
+    const copy = { ...edit } as Edit & Sides;
+    for (const side of SIDES) {
+      const text = words[`edits.${i}.${side}.${field}`];
+      if (text !== undefined && copy[side]) Object.assign(copy, { [side]: { ...(copy[side] as object), [field]: text } });
+    }
+    return copy as Edit;
+  });
+}
+
+/** The hash of one word, as the chain holds it. */
+export const hashOfWord = ({ path, text, salt }: Word): string => createHash("sha256").update(`${salt}\n${path}\n${text}`).digest("hex");
+
+/** Gives each word a salt of its own. Empty ones are none. */
+export const salted = (words: Readonly<Words>): Word[] =>
+  Object.entries(words)
+    .filter(([, text]) => text !== "")
+    .map(([path, text]) => ({ path, text, salt: randomBytes(16).toString("base64url") }));
+
+/** The words of some entries, or of one kind in them, by number. */
+export async function wordsOf(tx: Pick<Tx, "select">, seqs: readonly number[], path?: string): Promise<Map<number, Words>> {
+  const found = new Map<number, Words>();
+  if (seqs.length === 0) return found;
+  const rows = await tx
+    .select()
+    .from(ledgerWords)
+    .where(and(inArray(ledgerWords.seq, [...seqs]), path === undefined ? undefined : eq(ledgerWords.path, path)));
+  for (const row of rows) found.set(row.seq, { ...found.get(row.seq), [row.path]: row.text });
+  return found;
+}
+
+/** What was said of an entry: its note, and the reason where one was asked for. */
+export const saidOf = (words: Words | undefined): string => [words?.note, words?.reason].filter(Boolean).join(" — ");
+
+/** Entries with the words of their edits, and what was said of each. */
+export async function withWords<Row extends { seq: number; edits: Edit[] }>(
+  tx: Pick<Tx, "select">,
+  rows: readonly Row[],
+): Promise<(Row & { note: string })[]> {
+  const words = await wordsOf(
+    tx,
+    rows.map(({ seq }) => seq),
+  );
+  return rows.map((row) => ({ ...row, edits: joinWords(row.edits, words.get(row.seq) ?? {}), note: saidOf(words.get(row.seq)) }));
+}

@@ -1,0 +1,51 @@
+/** What follows from a change outside the access document, in the same transaction: schedules that end, sessions that end. */
+
+import { and, eq, inArray, or } from "drizzle-orm";
+import { below, placeOf } from "../../../core/access/index/index.ts";
+import { actBetween, type Edit, instantOf } from "../../../core/access/model/index.ts";
+import type { Access } from "../../access/current.ts";
+import { endSessionsOf } from "../../accounts/session.ts";
+import type { Tx } from "../../db/client.ts";
+import { schedules } from "../../db/schema/index.ts";
+import { showLiveAgain } from "./liveAgain.ts";
+
+/** Which schedules an edit ends: going live alone, both, or none (lifecycle.md, "Schedules"). */
+function ended({ index }: Access, edit: Edit): { live: string[]; both: string[] } {
+  if (edit.kind === "state") {
+    const act = actBetween(placeOf(index, edit.place)?.place.kind ?? "page", edit.from, edit.to);
+    if (act === "publish" || act === "unschedule") return { live: [edit.place], both: [] };
+    return act === "takeDown" || act === "archive" || act === "bin" ? { live: [], both: [edit.place] } : { live: [], both: [] };
+  }
+  const moved = edit.kind === "move" ? placeOf(index, edit.place) : undefined;
+  const to = edit.kind === "move" ? placeOf(index, edit.to) : undefined;
+  if (!moved || !to || moved.space === to.space) return { live: [], both: [] };
+  return { live: [], both: below(index, moved).map(({ place }) => place.id) };
+}
+
+async function endSchedules(tx: Tx, access: Access, edits: readonly Edit[]): Promise<void> {
+  const all = edits.map((edit) => ended(access, edit));
+  const live = all.flatMap((it) => it.live);
+  const both = all.flatMap((it) => it.both);
+  if (live.length + both.length === 0) return;
+  await tx.delete(schedules).where(or(inArray(schedules.placeId, both), and(inArray(schedules.placeId, live), eq(schedules.what, "live"))));
+}
+
+/** People whom a change suspends, or whose last day it brings before now. */
+const leaving = (edits: readonly Edit[], at: number): string[] =>
+  edits.flatMap((edit) => {
+    if (edit.kind !== "person" || !edit.put) return [];
+    const { status, until } = edit.put;
+    return status === "suspended" || (until && instantOf(until) <= at) ? [edit.person] : [];
+  });
+
+export async function followUp(
+  tx: Tx,
+  access: Access,
+  edits: readonly Edit[],
+  entry: { seq: number; at: Date },
+  writesLive: boolean,
+): Promise<void> {
+  if (!writesLive) await showLiveAgain(tx, edits, entry);
+  await endSchedules(tx, access, edits);
+  await endSessionsOf(tx, leaving(edits, access.at));
+}

@@ -1,0 +1,54 @@
+/** Shows what a change would do, and what is in the way; changes nothing. */
+
+import type { Preview } from "../../../contracts/change.ts";
+import { placeOf } from "../../../core/access/index/index.ts";
+import type { Edit } from "../../../core/access/model/index.ts";
+import { whereItFits } from "../../access/aside.ts";
+import { knowsOthersAt, namesFor, toldRefusals } from "../../access/known.ts";
+import { inSnapshot } from "../../db/client.ts";
+import { cellsOf } from "../grid/cells.ts";
+import { checkNoneScheduled, type Planned, planChange, refuseEarly } from "./plan.ts";
+import { fingerprint, rippleView } from "./rippleView.ts";
+
+/** The cells of a grid that a change would make others. */
+function changedCells({ access, me, after, verdict }: Planned, columns: readonly string[]): Preview["cells"] {
+  if (columns.length === 0) return [];
+  const touched = new Set(verdict.ripple.entries.flatMap((entry) => entry.places));
+  const places = [...touched].filter((id) => knowsOthersAt(access, me, id)).flatMap((id) => placeOf(access.index, id) ?? []);
+  const before = cellsOf(access, me, access.index, columns, places);
+  const then = cellsOf(access, me, after, columns, places);
+  return [...before].flatMap(([place, row]) =>
+    columns.flatMap((column, i) => {
+      const [a, b] = [row[i], then.get(place)?.[i]];
+      return a && b && (a.set !== b.set || a.more !== b.more) ? [{ place, column, before: a, after: b }] : [];
+    }),
+  );
+}
+
+/** A planned change as it is shown to its maker, who may make it but for what is in the way. */
+export function previewOf(planned: Planned, columns: readonly string[] = []): Preview {
+  const { access, me, verdict } = planned;
+  const names = namesFor(access, me);
+  return {
+    seen: fingerprint(verdict.ripple),
+    // Things are named as they are afterwards only to those who may see them already.
+    ripple: rippleView(access, me, verdict.ripple),
+    refusals: toldRefusals(access, me, verdict.refusals).map((refusal) => ({
+      ...refusal,
+      title: refusal.place ? names.place(refusal.place) : "",
+    })),
+    steppingIn: verdict.steppingIn,
+    cells: changedCells(planned, columns),
+  };
+}
+
+/** Shows what edits would do, and what is in the way; changes nothing. */
+export const previewChange = (maker: string, edits: readonly Edit[], columns: readonly string[] = []): Promise<Preview> =>
+  whereItFits("previewHere", [maker, edits, columns], { edits, first: () => refuseEarly(maker, edits) }, () =>
+    previewHere(maker, edits, columns),
+  );
+
+export async function previewHere(maker: string, edits: readonly Edit[], columns: readonly string[]): Promise<Preview> {
+  checkNoneScheduled(edits);
+  return inSnapshot(async (tx) => previewOf(await planChange(tx, { maker, edits }), columns));
+}

@@ -1,0 +1,72 @@
+/** Taking back (lifecycle.md): the inverse of an entry, made as a new change against today's state, under the rights of who takes back. */
+
+import { eq } from "drizzle-orm";
+import type { Preview } from "../../../contracts/change.ts";
+import { type Edit, invertEdits } from "../../../core/access/model/index.ts";
+import { canBeTakenBack } from "../../../core/ledger/index.ts";
+import { whereItFits } from "../../access/aside.ts";
+import { readAccess, subjectFor } from "../../access/current.ts";
+import { database, inChange, inSnapshot, type Tx } from "../../db/client.ts";
+import { ledger } from "../../db/schema/index.ts";
+import { withWords } from "../../ledger/words.ts";
+import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
+import { maySeeEntry } from "../ledger/told.ts";
+import { type Acting, makeChange } from "./apply.ts";
+import { planChange } from "./plan.ts";
+import { previewOf } from "./preview.ts";
+
+/** The edits that take an entry back; none where it is not taken back but done anew. */
+export const inverseOf = ({ act, edits }: { act: string; edits: readonly Edit[] }): Edit[] =>
+  canBeTakenBack(act) ? invertEdits(edits) : [];
+
+/** An entry that can be taken back. Whoever may not see it in the ledger hears that there is none. */
+async function entryToTakeBack(tx: Tx, asker: string, seq: number) {
+  const [row] = await tx.select().from(ledger).where(eq(ledger.seq, seq));
+  const access = await readAccess(tx);
+  if (!row || !maySeeEntry(access, subjectFor(access, asker), row)) throw notThere();
+  const [entry] = await withWords(tx, [row]);
+  const edits = entry ? inverseOf(entry) : [];
+  if (edits.length === 0)
+    throw badRequest("This entry cannot be taken back from here: it saved words, set a time to go live, or ended one. Do that anew.");
+  const [taken] = await tx.select({ seq: ledger.seq }).from(ledger).where(eq(ledger.takesBack, seq));
+  if (taken) throw changedMeanwhile(`This was taken back already, by entry ${taken.seq}.`);
+  return edits;
+}
+
+/** The edits of an entry, for knowing how far taking it back reaches; who may see what of it is asked where it is done. */
+async function editsOf(seq: number): Promise<readonly Edit[]> {
+  const [row] = await database().select({ edits: ledger.edits }).from(ledger).where(eq(ledger.seq, seq));
+  return row?.edits ?? [];
+}
+
+/** What taking back a ledger entry would do today. */
+export const previewTakeBack = async (maker: string, seq: number): Promise<Preview & { edits: Edit[] }> =>
+  whereItFits(
+    "previewTakeBackHere",
+    [maker, seq],
+    { edits: await editsOf(seq), first: () => inSnapshot((tx) => entryToTakeBack(tx, maker, seq)) },
+    () => previewTakeBackHere(maker, seq),
+  );
+
+export async function previewTakeBackHere(maker: string, seq: number): Promise<Preview & { edits: Edit[] }> {
+  return inSnapshot(async (tx) => {
+    const edits = await entryToTakeBack(tx, maker, seq);
+    return { ...previewOf(await planChange(tx, { maker, edits })), edits };
+  });
+}
+
+/** Takes a ledger entry back: the inverse, against today's state, under the rights of who takes back. */
+export const takeBack = async (maker: string, seq: number, order: Acting): Promise<{ seq: number }> =>
+  whereItFits(
+    "takeBackHere",
+    [maker, seq, order],
+    { edits: await editsOf(seq), first: () => inSnapshot((tx) => entryToTakeBack(tx, maker, seq)) },
+    () => takeBackHere(maker, seq, order),
+  );
+
+export async function takeBackHere(maker: string, seq: number, order: Acting): Promise<{ seq: number }> {
+  return inChange(async (tx) => {
+    const edits = await entryToTakeBack(tx, maker, seq);
+    return { seq: (await makeChange(tx, { ...order, maker, edits, act: "takeBack", takesBack: seq })).seq };
+  });
+}

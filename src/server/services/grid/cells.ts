@@ -1,0 +1,135 @@
+/** Cells of the grid: what a viewpoint has at each place, for one person or for many. */
+
+import type { GridCell } from "../../../contracts/grid.ts";
+import { decide, GUEST, MEMBER, OVERSEES, rowOfPlace, SET_OF_CELL } from "../../../core/access/decide/index.ts";
+import {
+  type AccessIndex,
+  type CompiledPlace,
+  type CompiledSubject,
+  isActive,
+  peopleOf,
+  placeOf,
+  subjectOf,
+  type Tables,
+} from "../../../core/access/index/index.ts";
+import { levelOf, readViewpoint } from "../../../core/access/model/index.ts";
+import type { Access } from "../../access/current.ts";
+import { knowsOthersAt, mayKnowOthers } from "../../access/known.ts";
+
+/** The subjects behind a viewpoint; none if it names nobody. */
+function subjectsBehind(index: AccessIndex, text: string, at: number): CompiledSubject[] {
+  const viewpoint = readViewpoint(text);
+  if (!viewpoint) return [];
+  const { kind } = viewpoint;
+  if (kind === "public") return index.subjects.slice(0, 1);
+  if (kind === "guests" || kind === "members") return index.subjects.filter((it) => it.person && isActive(it, at) && it.class === kind);
+  if (kind === "group") return peopleOf(index, { group: viewpoint.id }, at);
+  const one = subjectOf(index, kind === "pass" ? { pass: viewpoint.id } : { person: viewpoint.id });
+  return one ? [one] : [];
+}
+
+/** The same for one asker: a pass to a place they do not administer is none for them. */
+export function subjectsOfColumn(access: Access, me: CompiledSubject, column: string, index = access.index): CompiledSubject[] {
+  const subjects = subjectsBehind(index, column, access.at);
+  return subjects.filter(({ pass }) => pass === null || knowsOthersAt(access, me, pass.place));
+}
+
+/** One column over many places: its subjects are counted by class once for each block. */
+class Column {
+  private readonly numbers: ReadonlySet<number>;
+  private readonly counted = new Map<object, Map<number, { count: number; example: CompiledSubject }>>();
+
+  constructor(
+    private readonly index: AccessIndex,
+    private readonly subjects: readonly CompiledSubject[],
+    private readonly at: number,
+    /** The kind of class, where these are all the active people of a kind. */
+    private readonly kind: number | null,
+  ) {
+    this.numbers = new Set(subjects.map((subject) => subject.at));
+  }
+
+  /** How many of the column's subjects are in each class of a block; of a whole kind of people the block knows that already. */
+  private countIn({ classOf, counts: all, kinds, examples }: Tables) {
+    const known = this.counted.get(classOf);
+    if (known) return known;
+    const counts = new Map<number, { count: number; example: CompiledSubject }>();
+    if (this.kind !== null) {
+      for (const [number, example] of examples.entries())
+        if (kinds[number] === this.kind && example) counts.set(number, { count: all[number] as number, example });
+    } else {
+      for (const subject of this.subjects) {
+        const number = classOf[subject.at] as number;
+        const it = counts.get(number);
+        if (it) it.count++;
+        else counts.set(number, { count: 1, example: subject });
+      }
+    }
+    this.counted.set(classOf, counts);
+    return counts;
+  }
+
+  /** What the subjects have at a place, and how many have just that. Whoever owns a draft, or holds a pass, counts alone. */
+  private cellsAt(place: CompiledPlace): { cell: number; count: number }[] {
+    const { index, at } = this;
+    if (this.subjects.length === 1) return this.subjects.map((subject) => ({ cell: decide(index, subject.at, place.at, at), count: 1 }));
+    const { row: cells, tables } = rowOfPlace(index, place.at, at);
+    const { classOf } = tables;
+    const owner = index.ownerGate[place.at] as number;
+    const alone = this.numbers.has(owner) ? owner : -1;
+    const found = [...this.countIn(tables)].map(([number, { count }]) => ({
+      cell: cells[number] as number,
+      count: alone >= 0 && classOf[alone] === number ? count - 1 : count,
+    }));
+    if (alone >= 0) found.push({ cell: decide(index, alone, place.at, at), count: 1 });
+    return found.filter(({ count }) => count > 0);
+  }
+
+  private namedAt(place: CompiledPlace): boolean {
+    if (place.fresh || place.fences.length > 0) return true;
+    const running = place.grants.filter((grant) => grant.until > this.at);
+    if (running.length === 0) return false;
+    return [...this.countIn(rowOfPlace(this.index, place.at, this.at).tables).values()].some(({ example }) =>
+      running.some((grant) => example.matches.has(grant.to)),
+    );
+  }
+
+  cell(place: CompiledPlace): GridCell | null {
+    if (this.subjects.length === 0) return null;
+    const found = this.cellsAt(place);
+    const set = found.reduce((common, { cell }) => common & cell, SET_OF_CELL);
+    return {
+      set,
+      level: levelOf(set),
+      more: found.reduce((sum, { cell, count }) => sum + ((cell & SET_OF_CELL) === set ? 0 : count), 0),
+      here: this.namedAt(place),
+      oversight: found.some(({ cell }) => (cell & OVERSEES) !== 0),
+    };
+  }
+}
+
+/**
+ * The cells of `index` (the rules now, or after a change) at those of `places` where the asker may know what others can do
+ * by the rules now; null where a column shows nobody.
+ */
+export function cellsOf(
+  access: Access,
+  me: CompiledSubject,
+  index: AccessIndex,
+  columns: readonly string[],
+  places: readonly CompiledPlace[],
+): Map<string, (GridCell | null)[]> {
+  const kinds: Record<string, number> = { guests: GUEST, members: MEMBER };
+  const shown = columns.map((column) => new Column(index, subjectsOfColumn(access, me, column, index), access.at, kinds[column] ?? null));
+  const rows = new Map<string, (GridCell | null)[]>();
+  for (const known of places) {
+    if (!mayKnowOthers(access, me, known)) continue;
+    const place = placeOf(index, known.place.id);
+    if (place)
+      rows.set(
+        place.place.id,
+        shown.map((column) => column.cell(place)),
+      );
+  }
+  return rows;
+}

@@ -1,0 +1,135 @@
+/** The tree of places one may see, as far as it is sent: whole, opened, or by a filter. */
+import { sql } from "drizzle-orm";
+import { cellsInBlock, OVERSEES } from "../../../core/access/decide/index.ts";
+import { type Block, blockAt, type CompiledPlace, type CompiledSubject, siteOf } from "../../../core/access/index/index.ts";
+import { READ } from "../../../core/access/model/index.ts";
+import { type Access, maySee } from "../../access/current.ts";
+import { gapId } from "../../access/known.ts";
+import type { Tx } from "../../db/client.ts";
+import { pages, spaces } from "../../db/schema/index.ts";
+import { textArray } from "../../db/textArray.ts";
+
+/** Up to so many places a grid is sent whole; of a larger one spaces first, then what is opened. */
+const SENT_WHOLE = 2_000;
+/** So many rows at most are sent, however much is opened. */
+const MOST_ROWS = 4_000;
+
+export interface Shown {
+  place: CompiledPlace;
+  /** How many places below are not sent. */
+  unsent: number;
+  /** Whether it fits the filter itself; otherwise it is what stands above one that does. */
+  fits: boolean;
+}
+
+/** The id of a row: of a gap, one that names nothing. */
+export const rowId = (access: Access, me: CompiledSubject, place: CompiledPlace): string =>
+  maySee(access, me, place) ? place.place.id : gapId(me, place.place.id);
+
+/** The tree of places one may see, with the gaps above them: parents before children, siblings as arranged. */
+export class VisibleTree {
+  private readonly counts = new Map<number, number>();
+  private readonly owns: boolean;
+
+  constructor(
+    private readonly access: Access,
+    private readonly me: CompiledSubject,
+  ) {
+    this.owns = access.index.ownerGate.includes(me.at);
+  }
+
+  /** How many places at and below one the asker may see. */
+  count(place: CompiledPlace): number {
+    const known = this.counts.get(place.at);
+    if (known !== undefined) return known;
+    let count = 0;
+    if (place.place.kind === "space") count = this.countInBlock(blockAt(this.access.index, place.at));
+    else {
+      count = maySee(this.access, this.me, place) ? 1 : 0;
+      for (const at of place.children) count += this.count(this.access.index.places[at] as CompiledPlace);
+    }
+    this.counts.set(place.at, count);
+    return count;
+  }
+
+  /** A whole space is counted by rows, and drafts of one's own are added. */
+  private countInBlock(block: Block): number {
+    const { index, at } = this.access;
+    let count = 0;
+    for (const { row, cell } of cellsInBlock(index, block, this.me.at, at)) {
+      if (cell & (READ | OVERSEES)) count += row.places.length;
+      else if (this.owns) count += row.places.filter((place) => index.ownerGate[place] === this.me.at).length;
+    }
+    return count;
+  }
+
+  /** How many places there are for the asker in all. */
+  get places(): number {
+    return this.count(siteOf(this.access.index));
+  }
+
+  /** Whether all of them are sent at once, and filters are for the browser. */
+  get isWhole(): boolean {
+    return this.places <= SENT_WHOLE;
+  }
+
+  /** Places that fit a filter, and what stands above them: for each how many of those at and below it fit. */
+  private fitting(fits: (place: CompiledPlace) => boolean): Map<number, number> {
+    const { index } = this.access;
+    const counts = new Map<number, number>();
+    for (const place of index.places) {
+      if (!maySee(this.access, this.me, place) || !fits(place)) continue;
+      for (let at: CompiledPlace | undefined = place; at; at = index.places[at.parent]) counts.set(at.at, (counts.get(at.at) ?? 0) + 1);
+    }
+    return counts;
+  }
+
+  /**
+   * The places whose rows are sent: all; or the site, its spaces and what is in the opened ones; or those that fit a filter
+   * with what is above them. `unshown`: how many of them there was no room for.
+   */
+  async shown(tx: Tx, opened: ReadonlySet<string>, fits: ((place: CompiledPlace) => boolean) | null) {
+    const site = siteOf(this.access.index);
+    const fitting = fits && this.fitting(fits);
+    const there = (place: CompiledPlace) => (fitting ? (fitting.get(place.at) ?? 0) : this.count(place));
+    const isOpen = (place: CompiledPlace) =>
+      fitting !== null || this.isWhole || place === site || opened.has(rowId(this.access, this.me, place));
+    const lists = new Map<CompiledPlace, CompiledPlace[]>();
+    let room = MOST_ROWS;
+    const gather = (place: CompiledPlace) => {
+      room--;
+      if (!isOpen(place) || room <= 0) return;
+      const list = place.children.map((at) => this.access.index.places[at] as CompiledPlace).filter((child) => there(child) > 0);
+      lists.set(place, list);
+      for (const child of list) gather(child);
+    };
+    if (there(site) > 0) gather(site);
+    const order = await arrangement(tx, [...lists.values()].flat());
+    const rank = (place: CompiledPlace) => (place.place.kind === "bulletin" ? 1e6 : 0) + (order.get(place.place.id) ?? 0);
+    const rows: Shown[] = [];
+    let unshown = 0;
+    const visit = (place: CompiledPlace) => {
+      if (rows.length >= MOST_ROWS) {
+        unshown += there(place);
+        return;
+      }
+      const list = lists.get(place);
+      const own = maySee(this.access, this.me, place) && (fits?.(place) ?? true);
+      const inside = list ? 0 : there(place) - (own ? 1 : 0);
+      // By a filter nothing is opened later: what there was no room to go into is not shown.
+      if (fitting) unshown += inside;
+      rows.push({ place, unsent: fitting ? 0 : inside, fits: own });
+      for (const child of [...(list ?? [])].sort((a, b) => rank(a) - rank(b))) visit(child);
+    };
+    if (there(site) > 0) visit(site);
+    return { rows, fit: there(site), unshown };
+  }
+}
+
+/** Order among siblings: spaces and pages as arranged, bulletins after pages. */
+async function arrangement(tx: Tx, list: readonly CompiledPlace[]): Promise<Map<string, number>> {
+  const ids = textArray(list.map(({ place }) => place.id));
+  const spaceRows = await tx.select({ id: spaces.placeId, position: spaces.position }).from(spaces);
+  const pageRows = await tx.select({ id: pages.placeId, position: pages.position }).from(pages).where(sql`${pages.placeId} = any(${ids})`);
+  return new Map([...spaceRows, ...pageRows].map(({ id, position }) => [id, position]));
+}

@@ -1,0 +1,76 @@
+/** Finding people and groups by name: for members, who may know that they exist. */
+import type { FoundPeople } from "../../../contracts/people.ts";
+import { type AccessIndex, peopleOf } from "../../../core/access/index/index.ts";
+import { readAccess } from "../../access/current.ts";
+import { inSnapshot } from "../../db/client.ts";
+
+const MOST = 12;
+const MOST_GROUPS_TOLD = 3;
+
+/** For comparing names as people type them: without accents, in small letters. */
+const plain = (text: string): string => text.normalize("NFKD").replace(/\p{M}/gu, "").toLowerCase();
+
+interface Named<T> {
+  it: T;
+  plain: string;
+}
+
+const byName = new Intl.Collator("en");
+/** Lists in the order of their names: as long as nobody comes or goes, changes of rules keep the list as it is. */
+const kept = new WeakMap<readonly object[], Named<unknown>[]>();
+
+function inOrder<T extends { id: string; name?: string }>(all: readonly T[]): Named<T>[] {
+  const known = kept.get(all);
+  if (known) return known as Named<T>[];
+  const named = all.map((it) => ({ it, name: it.name ?? it.id })).sort((a, b) => byName.compare(a.name, b.name));
+  const made = named.map(({ it, name }) => ({ it, plain: plain(name) }));
+  kept.set(all, made);
+  return made;
+}
+
+/** How well a name fits what was typed: 0 its beginning, 1 the beginning of a word in it, 2 somewhere; null not at all. */
+function fit(name: string, words: string): 0 | 1 | 2 | null {
+  const at = name.indexOf(words);
+  if (at < 0) return null;
+  if (at === 0) return 0;
+  return /[\s\-'(]/.test(name[at - 1] ?? "") ? 1 : 2;
+}
+
+/** The best of a list: never all of it, whatever its length. */
+function best<T extends { id: string; name?: string }>(all: readonly T[], words: string): T[] {
+  const found: [T[], T[], T[]] = [[], [], []];
+  for (const { it, plain: name } of inOrder(all)) {
+    const rank = fit(name, words);
+    if (rank !== null && found[rank].length < MOST) found[rank].push(it);
+    if (found[0].length === MOST) break;
+  }
+  return found.flat().slice(0, MOST);
+}
+
+/** Which groups hold a person directly, for telling two of one name apart. */
+const groupsOf = (index: AccessIndex, id: string): string[] =>
+  index.document.groups
+    .filter((group) => group.members.some((member) => "person" in member && member.person === id))
+    .slice(0, MOST_GROUPS_TOLD)
+    .map((group) => group.name ?? group.id);
+
+/** The first few groups and people whose name fits the words; without words, the first by name. */
+export async function findPeople(words: string): Promise<FoundPeople> {
+  return inSnapshot(async (tx) => {
+    const { index, at } = await readAccess(tx);
+    const wanted = plain(words.trim());
+    return {
+      groups: best(index.document.groups, wanted).map(({ id, name }) => ({
+        id,
+        name: name ?? id,
+        people: peopleOf(index, { group: id }, at).length,
+      })),
+      people: best(index.document.people, wanted).map(({ id, name, kind }) => ({
+        id,
+        name: name ?? id,
+        kind,
+        groups: groupsOf(index, id),
+      })),
+    };
+  });
+}

@@ -1,0 +1,132 @@
+/**
+ * Whose eyes a reader page is looked at through: one's own, or (walking) somebody else's. Walking is read-only, counts no
+ * views, and never shows a body that the looker could not open as themselves.
+ */
+
+import { sql } from "drizzle-orm";
+import type { Edge, ReaderLink } from "../../../contracts/reading.ts";
+import { opensByStepIn, type StepIn } from "../../../core/access/authority/index.ts";
+import { cellsInBlock, tellsOfOthers } from "../../../core/access/decide/index.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, subjectOf } from "../../../core/access/index/index.ts";
+import { READ } from "../../../core/access/model/index.ts";
+import { type Access, mayRead, readAccess, subjectFor } from "../../access/current.ts";
+import { mayKnowOthers } from "../../access/known.ts";
+import { inSnapshot, type Tx } from "../../db/client.ts";
+import { spaces } from "../../db/schema/index.ts";
+import { notThere } from "../../trouble.ts";
+import { openStepIns } from "../slip/steppingIn.ts";
+import { readerAddress } from "./addresses.ts";
+
+export interface Reader {
+  /** Id of the person who is signed in, or null. */
+  me: string | null;
+  /** `public` or the id of a person whose eyes these are; null: one's own. */
+  eyes: string | null;
+}
+
+export interface Eyes {
+  access: Access;
+  looker: CompiledSubject;
+  /** The viewpoint, or oneself. */
+  viewer: CompiledSubject;
+  walking: boolean;
+  /** Pages the looker has stepped into; they count for one's own eyes only. */
+  steps: StepIn[];
+  /** The spaces, as arranged. */
+  spaces: Pick<typeof spaces.$inferSelect, "placeId" | "slug" | "purpose" | "landingId">[];
+  slugs: Map<string, string>;
+  prefix: string;
+  /** Whether the viewer reads more than the looker may be shown: a walk says so. */
+  partial: boolean;
+}
+
+/** Whether somebody oversees any place, or admits people to one. */
+function administersAnything({ index, at }: Access, looker: CompiledSubject): boolean {
+  return index.blocks.some((block) => [...cellsInBlock(index, block, looker.at, at)].some(({ cell }) => tellsOfOthers(cell)));
+}
+
+/** Kept for as long as the rules they were read with: whatever changes a space has an entry in the ledger that touches access. */
+const keptSpaces = new WeakMap<AccessIndex, Eyes["spaces"]>();
+
+/** Every space, as arranged; in one piece, since every reader page needs them. */
+async function spacesInOrder(tx: Tx, index: AccessIndex): Promise<Eyes["spaces"]> {
+  const known = keptSpaces.get(index);
+  if (known) return known;
+  const [row] = await tx.execute<{ list: Eyes["spaces"] }>(sql`
+    select coalesce(json_agg(json_build_object('placeId', place_id, 'slug', slug, 'purpose', purpose, 'landingId', landing_id)
+      order by position), '[]'::json) as list from ${spaces}`);
+  const list = row?.list ?? [];
+  keptSpaces.set(index, list);
+  return list;
+}
+
+export async function openEyes(tx: Tx, reader: Reader): Promise<Eyes> {
+  const access = await readAccess(tx);
+  const looker = subjectFor(access, reader.me);
+  const rows = await spacesInOrder(tx, access.index);
+  const slugs = new Map(rows.map(({ placeId, slug }) => [placeId, slug]));
+  const common = { access, looker, spaces: rows, slugs };
+  if (reader.eyes === null) {
+    const steps = await openStepIns(tx, reader.me, access.at);
+    return { ...common, viewer: looker, walking: false, steps, prefix: "", partial: false };
+  }
+  const viewer = subjectOf(access.index, reader.eyes === "public" ? { public: true } : { person: reader.eyes });
+  // What the public sees, every member could see signed out; of anybody else only what the looker keeps is theirs to know.
+  const may = looker.class === "members" && (reader.eyes === "public" || administersAnything(access, looker));
+  if (!viewer || !may) throw notThere();
+  return { ...common, viewer, walking: true, steps: [], prefix: `/eyes/${reader.eyes}`, partial: leavesOut(access, viewer, looker) };
+}
+
+const isPublic = (viewer: CompiledSubject): boolean => viewer.person === null && viewer.pass === null;
+
+/** Whether there is anything the viewer reads that the looker may not be shown. */
+function leavesOut({ index, at }: Access, viewer: CompiledSubject, looker: CompiledSubject): boolean {
+  if (isPublic(viewer)) return false;
+  return index.blocks.some((block) => {
+    const known = [...cellsInBlock(index, block, looker.at, at)];
+    return [...cellsInBlock(index, block, viewer.at, at)].some(({ cell }, i) => (cell & READ) !== 0 && !tellsOfOthers(known[i]?.cell ?? 0));
+  });
+}
+
+/** Whether the viewer reads a place, as far as the looker may know: what the looker may neither admit to nor oversee stays out of a walk. */
+export function isOpen(eyes: Eyes, place: CompiledPlace): boolean {
+  const { access, viewer, looker, walking } = eyes;
+  if (!mayRead(access, viewer, place)) return eyes.steps.length > 0 && opensByStepIn(access.index, eyes.steps, viewer, place, access.at);
+  return !walking || isPublic(viewer) || mayKnowOthers(access, looker, place);
+}
+
+/** Of each block the live places that are open, without looking at each: they share rows. Own drafts and passes are not live places. */
+export function openLive(eyes: Eyes, block: number): (readonly number[])[] {
+  const { index, at } = eyes.access;
+  const whole = index.blocks[block];
+  if (!whole) return [];
+  const known = eyes.walking && !isPublic(eyes.viewer) ? [...cellsInBlock(index, whole, eyes.looker.at, at)] : null;
+  return [...cellsInBlock(index, whole, eyes.viewer.at, at)].flatMap(({ row, cell }, i) => {
+    const isLive = !row.example.unpublished && row.example.place.state === "live";
+    return isLive && cell & READ && (known === null || tellsOfOthers(known[i]?.cell ?? 0)) ? [row.places] : [];
+  });
+}
+
+export const linkTo = (eyes: Eyes, place: CompiledPlace): ReaderLink => ({
+  id: place.place.id,
+  title: place.place.title ?? "",
+  address: eyes.prefix + readerAddress(eyes.slugs, eyes.access.index, place),
+});
+
+/** How an edge names the eyes: "the public", "Ines Carvalho, guest". */
+export const eyesName = (viewer: CompiledSubject): string =>
+  viewer.person ? `${viewer.person.name}, ${viewer.person.kind}` : "the public";
+
+export const edgeOf = (eyes: Eyes): Edge => ({
+  eyes: eyes.walking ? eyesName(eyes.viewer) : null,
+  prefix: eyes.prefix,
+  partial: eyes.partial,
+});
+
+/** Whose eyes a walk looks through, for the edge around pages that are not there for them. */
+export async function readEyes(reader: Reader): Promise<Edge> {
+  return inSnapshot(async (tx) => {
+    const eyes = await openEyes(tx, reader);
+    return edgeOf(eyes);
+  });
+}

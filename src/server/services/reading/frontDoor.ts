@@ -1,0 +1,150 @@
+/** The front door, and what is listed of a space: spaces, newest bulletins, the tree of pages, as far as they are open. */
+import { and, desc, eq, sql } from "drizzle-orm";
+import type { FrontDoor, NavigationItem, ReaderLink } from "../../../contracts/reading.ts";
+import { type AccessIndex, type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
+import { READ } from "../../../core/access/model/index.ts";
+import { inSnapshot, type Tx } from "../../db/client.ts";
+import { reachOf, within } from "../../db/listing.ts";
+import { listing, pages } from "../../db/schema/index.ts";
+import { type Eyes, edgeOf, isOpen, linkTo, openEyes, openLive, type Reader } from "./eyes.ts";
+
+const NEWEST = 8;
+/** A walk leaves out what its looker may not know of: so many are asked for to have enough left. */
+const SPARE = 10;
+
+/** The newest bulletins that are open, of one space or of all. */
+export async function newestBulletins(
+  tx: Tx,
+  eyes: Eyes,
+  space: CompiledPlace | null,
+): Promise<(ReaderLink & { space: string; at: string })[]> {
+  const { access, viewer } = eyes;
+  const block = space ? access.index.blockOf[space.at] : undefined;
+  const reach = await reachOf(tx, access.index, viewer.at, access.at, READ, block);
+  const rows = await tx
+    .select({ id: listing.placeId, at: listing.changedAt })
+    .from(listing)
+    .where(
+      and(eq(listing.kind, "bulletin"), eq(listing.state, "live"), space ? eq(listing.spaceId, space.place.id) : undefined, within(reach)),
+    )
+    .orderBy(desc(listing.changedAt))
+    .limit(eyes.walking ? NEWEST * SPARE : NEWEST);
+  return rows
+    .flatMap(({ id, at }) => {
+      const place = placeOf(access.index, id);
+      if (!place || !isOpen(eyes, place)) return [];
+      const around = access.index.places[place.space] as CompiledPlace;
+      return [{ ...linkTo(eyes, place), space: isOpen(eyes, around) ? (around.place.title ?? "") : "", at: at.toISOString() }];
+    })
+    .slice(0, NEWEST);
+}
+
+const MOST_ELSEWHERE = 40;
+
+/** Pages that are open although neither the page above nor the space is: their readers have no other way to them. */
+function elsewhereOf(eyes: Eyes): FrontDoor["elsewhere"] {
+  const { index } = eyes.access;
+  const found: CompiledPlace[] = [];
+  // A space that is archived is not on the front door, though members may still read it.
+  const isShown = (place: CompiledPlace) => place.place.state === "live" && isOpen(eyes, place);
+  index.blocks.forEach((block, number) => {
+    const space = index.places[block.space];
+    if (!space || isShown(space)) return;
+    for (const places of openLive(eyes, number)) {
+      for (const at of places) {
+        const place = index.places[at] as CompiledPlace;
+        const parent = index.places[place.parent];
+        if (place.place.kind === "page" && parent && !isShown(parent) && found.length < MOST_ELSEWHERE) found.push(place);
+      }
+    }
+  });
+  const openBelow = (place: CompiledPlace): number =>
+    (isShown(place) ? 1 : 0) + place.children.reduce((sum, at) => sum + openBelow(index.places[at] as CompiledPlace), 0);
+  return found.map((place) => ({ ...linkTo(eyes, place), pages: openBelow(place) }));
+}
+
+/** The front door: the spaces and the newest bulletins that are open to the viewer. */
+export async function readFrontDoor(reader: Reader): Promise<FrontDoor> {
+  return inSnapshot(async (tx) => {
+    const eyes = await openEyes(tx, reader);
+    const { index } = eyes.access;
+    const shown = eyes.spaces.flatMap((row) => {
+      const place = placeOf(index, row.placeId);
+      if (place?.place.state !== "live" || !isOpen(eyes, place)) return [];
+      const open = openLive(eyes, index.blockOf[place.at] as number).reduce((sum, places) => sum + places.length, 0);
+      return [{ ...linkTo(eyes, place), purpose: row.purpose, pages: open - 1 }];
+    });
+    return {
+      ...edgeOf(eyes),
+      spaces: shown,
+      elsewhere: elsewhereOf(eyes),
+      bulletins: await newestBulletins(tx, eyes, null),
+    };
+  });
+}
+
+export interface Navigation {
+  items: NavigationItem[];
+  /** How many more pages of the space are open and not listed. */
+  more: number;
+}
+
+/** Up to so many places a space is listed whole; of a larger one, the top and the branch one is in. */
+const LISTED_WHOLE = 400;
+const MOST_SIBLINGS = 100;
+
+/** The tree of a space as the viewer may see it; a page under a hidden one moves up, so that nothing tells of the gap. */
+export async function navigationOf(tx: Tx, eyes: Eyes, space: CompiledPlace, here: CompiledPlace | null): Promise<Navigation> {
+  const { index } = eyes.access;
+  const whole = (index.blocks[index.blockOf[space.at] as number]?.places.length ?? 0) <= LISTED_WHOLE;
+  const branch = new Set<number>();
+  for (let at: CompiledPlace | undefined = here ?? undefined; at; at = index.places[at.parent]) branch.add(at.at);
+  const shown = (place: CompiledPlace) => place.place.state === "live" && isOpen(eyes, place);
+  /** What is listed under a place: open children, and in place of hidden ones what is under those. */
+  const under = (place: CompiledPlace): CompiledPlace[] =>
+    place.children.flatMap((at) => {
+      const child = index.places[at] as CompiledPlace;
+      if (child.place.kind !== "page") return [];
+      return shown(child) ? [child] : under(child);
+    });
+  const lists = new Map<CompiledPlace, CompiledPlace[]>();
+  const gather = (place: CompiledPlace) => {
+    const list = under(place);
+    lists.set(place, list);
+    for (const child of list) if (whole || branch.has(child.at)) gather(child);
+  };
+  gather(space);
+  const positions = await positionsIn(tx, index, space);
+  const items: NavigationItem[] = [];
+  const visit = (place: CompiledPlace, depth: number) => {
+    const list = [...(lists.get(place) ?? [])].sort((a, b) => (positions.get(a.place.id) ?? 0) - (positions.get(b.place.id) ?? 0));
+    const kept = whole ? list : list.filter((child, i) => i < MOST_SIBLINGS || branch.has(child.at));
+    for (const child of kept) {
+      items.push({ ...linkTo(eyes, child), depth, here: child === here });
+      if (lists.has(child)) visit(child, depth + 1);
+    }
+  };
+  visit(space, 0);
+  if (whole) return { items, more: 0 };
+  const open = openLive(eyes, index.blockOf[space.at] as number).reduce(
+    (sum, places) => sum + places.filter((at) => index.places[at]?.place.kind === "page").length,
+    0,
+  );
+  return { items, more: Math.max(0, open - items.length) };
+}
+
+/** Positions of the pages of each space, for as long as the rules they were read with: starting and moving a page make new ones. */
+const keptPositions = new WeakMap<AccessIndex, Map<number, Map<string, number>>>();
+
+async function positionsIn(tx: Tx, index: AccessIndex, space: CompiledPlace): Promise<Map<string, number>> {
+  const kept = keptPositions.get(index) ?? new Map<number, Map<string, number>>();
+  keptPositions.set(index, kept);
+  const known = kept.get(space.at);
+  if (known) return known;
+  const [row] = await tx.execute<{ positions: Record<string, number> }>(sql`
+    select coalesce(json_object_agg(p.place_id, p.position), '{}'::json) as positions
+    from ${pages} as p join ${listing} as l on l.place_id = p.place_id where l.space_id = ${space.place.id}`);
+  const positions = new Map(Object.entries(row?.positions ?? {}));
+  kept.set(space.at, positions);
+  return positions;
+}

@@ -1,0 +1,165 @@
+/** The slip of a place: who has access, by level; its rules; its life. */
+
+import { and, arrayContains, desc, eq, gte, sum } from "drizzle-orm";
+import type { Slip, SlipPerson } from "../../../contracts/slip.ts";
+import { mayStepIn, opensByStepIn } from "../../../core/access/authority/index.ts";
+import { fenceSentence, grantSentence, principalName } from "../../../core/access/explain/index.ts";
+import { type CompiledPlace, pathOf, subjectOf } from "../../../core/access/index/index.ts";
+import { type AbilitySet, describeSet, highestLevelFor, levelWithin, subjectKey } from "../../../core/access/model/index.ts";
+import { type Access, mayNot, mayRead, maySee, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
+import { mayKnowOthers, namesFor, subjectName } from "../../access/known.ts";
+import { inSnapshot, type Tx } from "../../db/client.ts";
+import { ledger, pages, versions, viewCounts } from "../../db/schema/index.ts";
+import { readerAddress, spaceSlugs } from "../reading/addresses.ts";
+import { schedulesOf } from "../writing/scheduling.ts";
+import { openStepIns } from "./steppingIn.ts";
+
+const DAY = 86_400_000;
+
+function peopleAt(access: Access, me: ReturnType<typeof subjectFor>, place: CompiledPlace): SlipPerson[] {
+  const names = namesFor(access, me);
+  const found = access.index.subjects.flatMap((subject): (SlipPerson & { set: AbilitySet })[] => {
+    const { set, oversight } = standing(access, subject, place);
+    if (!set && !oversight) return [];
+    const key = subjectKey(subject.subject);
+    const kind = subject.person ? subject.person.kind : subject.pass ? "pass" : "public";
+    return [{ column: key, name: subjectName(access, names, key), kind, level: describeSet(set), steps: levelWithin(set), oversight, set }];
+  });
+  const outsideFirst = { public: 0, pass: 1, guest: 2, member: 3 };
+  found.sort((a, b) => outsideFirst[a.kind] - outsideFirst[b.kind] || b.steps - a.steps || a.name.localeCompare(b.name));
+  return found.map(({ set: _, ...person }) => person);
+}
+
+function rulesAt(access: Access, me: ReturnType<typeof subjectFor>, place: CompiledPlace): Slip["rules"] {
+  const names = namesFor(access, me);
+  const path = pathOf(access.index, place);
+  const start = path.findLastIndex((step) => step.fresh);
+  const seen = path.slice(0, -1).flatMap((step, i) => {
+    if (!maySee(access, me, step)) return [];
+    const where = names.place(step.place.id);
+    const grants = step.place.grants.map((grant) => ({ place: where, text: grantSentence(grant, names), cutOff: i < start }));
+    const fences = step.place.fences.map((fence) => ({
+      place: where,
+      text: `${fence.kind} fence: ${fenceSentence(fence, names)}`,
+      cutOff: false,
+    }));
+    return [...grants, ...fences];
+  });
+  const unseen = path.slice(0, -1).reduce((sum, step) => sum + (maySee(access, me, step) ? 0 : step.grants.length + step.fences.length), 0);
+  const hidden =
+    unseen > 0
+      ? [{ place: "places above that you cannot see", text: `${unseen} more ${unseen === 1 ? "rule" : "rules"}`, cutOff: false }]
+      : [];
+  const above = [...seen, ...hidden];
+  return {
+    stance: place.place.stance,
+    grants: place.place.grants.map((grant, i) => ({
+      grant,
+      text: grantSentence(grant, names),
+      who: principalName(grant.to, names),
+      most: highestLevelFor(grant.to, "person" in grant.to && subjectOf(access.index, grant.to)?.class === "guests"),
+      ended: (place.grants[i]?.until ?? Number.POSITIVE_INFINITY) <= access.at,
+    })),
+    fences: place.place.fences.map((fence) => ({
+      fence,
+      text: fenceSentence(fence, names),
+      names: fence.admits.map((it) => principalName(it, names)),
+    })),
+    above,
+  };
+}
+
+async function lifeOf(
+  tx: Tx,
+  access: Access,
+  me: ReturnType<typeof subjectFor>,
+  place: CompiledPlace,
+  { knows, stepped }: { knows: boolean; stepped: boolean },
+): Promise<Slip["life"]> {
+  const names = namesFor(access, me);
+  const id = place.place.id;
+  const [page] = await tx.select().from(pages).where(eq(pages.placeId, id));
+  // Working titles and notes are for those who may open the working version; readers have the live one.
+  const writes = stepped || mayNot(access, me, "openWorking", place) === null;
+  const scheduled = await schedulesOf(tx, id);
+  const live = and(eq(versions.major, page?.liveMajor ?? -1), eq(versions.minor, 0));
+  const versionRows =
+    writes || mayRead(access, me, place)
+      ? await tx
+          .select({
+            major: versions.major,
+            minor: versions.minor,
+            title: versions.title,
+            at: versions.at,
+            author: versions.authorId,
+            note: versions.note,
+          })
+          .from(versions)
+          .where(and(eq(versions.placeId, id), writes ? undefined : live))
+          .orderBy(desc(versions.major), desc(versions.minor))
+          .limit(20)
+      : [];
+  const since = new Date(access.at - 30 * DAY).toISOString().slice(0, 10);
+  const [views] = await tx
+    .select({ views: sum(viewCounts.views) })
+    .from(viewCounts)
+    .where(and(eq(viewCounts.placeId, id), gte(viewCounts.day, since)));
+  const [last] = knows
+    ? await tx
+        .select({ seq: ledger.seq, at: ledger.at, maker: ledger.maker })
+        .from(ledger)
+        .where(arrayContains(ledger.places, [id]))
+        .orderBy(desc(ledger.seq))
+        .limit(1)
+    : [];
+  const person = (personId: string | null) => (personId === null ? "Tesoro" : names.person(personId));
+  return {
+    owner: place.place.owner ? names.person(place.place.owner) : null,
+    tags: place.place.tags,
+    started: page?.startedAt.toISOString() ?? null,
+    published: page?.publishedAt?.toISOString() ?? null,
+    due: writes || knows ? scheduled.live : null,
+    archives: writes || knows ? scheduled.archive : null,
+    // When its working version last changed is for those who may open that.
+    changed: writes || knows ? (page?.changedAt.toISOString() ?? null) : null,
+    versions: versionRows.map((row) => ({
+      name: `${row.major}.${row.minor}`,
+      title: row.title,
+      at: row.at.toISOString(),
+      author: person(row.author),
+      note: writes ? row.note : "",
+    })),
+    views30: page && mayNot(access, me, "seeReads", place) === null ? Number(views?.views ?? 0) : null,
+    lastChange: last ? { seq: last.seq, at: last.at.toISOString(), who: person(last.maker) } : null,
+  };
+}
+
+export async function readSlip(asker: string, placeId: string): Promise<Slip> {
+  return inSnapshot(async (tx) => {
+    const access = await readAccess(tx);
+    const me = subjectFor(access, asker);
+    const place = seenPlace(access, me, placeId);
+    const knows = mayKnowOthers(access, me, place);
+    const { kind, title, state } = place.place;
+    const stepped = opensByStepIn(access.index, await openStepIns(tx, asker, access.at), me, place, access.at);
+    const isPage = kind === "page" || kind === "bulletin";
+    return {
+      id: placeId,
+      title: kind === "site" ? "The whole site" : (title ?? ""),
+      kind,
+      state,
+      path: pathOf(access.index, place)
+        .slice(1, -1)
+        .map((step) => (maySee(access, me, step) ? (step.place.title ?? "") : "…")),
+      address: kind !== "site" && (stepped || mayRead(access, me, place)) ? readerAddress(await spaceSlugs(tx), access.index, place) : null,
+      mayWrite: isPage && mayNot(access, me, "write", place) === null,
+      mayStepIn: mayStepIn(access.index, me, place, access.at) && !stepped,
+      mayAdd:
+        (kind === "space" || kind === "page") && mayNot(access, me, "start", place, { there: standing(access, me, place).set }) === null,
+      knowsOthers: knows,
+      people: knows ? peopleAt(access, me, place) : [],
+      rules: knows ? rulesAt(access, me, place) : { stance: "follow", grants: [], fences: [], above: [] },
+      life: await lifeOf(tx, access, me, place, { knows, stepped }),
+    };
+  });
+}

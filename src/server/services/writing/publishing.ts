@@ -1,0 +1,105 @@
+/** Publishing: a version becomes what readers get, and the page goes live if it was not (lifecycle.md, "States and acts"). */
+import { and, eq } from "drizzle-orm";
+import { placeOf } from "../../../core/access/index/index.ts";
+import type { Edit } from "../../../core/access/model/index.ts";
+import { helpersKept } from "../../../core/lifecycle/index.ts";
+import { need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
+import { inChange, type Tx } from "../../db/client.ts";
+import { writeTitle } from "../../db/document.ts";
+import { writeWords } from "../../db/listing.ts";
+import { pages, schedules, versions } from "../../db/schema/index.ts";
+import { appendEntry } from "../../ledger/append.ts";
+import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
+import { makeChange } from "../change/apply.ts";
+import { newestVersion, versionName, versionNamed } from "./versions.ts";
+
+export interface PublishOrder {
+  /** Name of the version to publish. By hand it is the newest; a schedule names the one that was seen then. */
+  version: string;
+  note: string;
+  seen?: string;
+  reason?: string;
+  /** Whether helpers on the draft keep what they have. */
+  keepHelpers?: boolean;
+  /** Made by the clock, for a schedule: newer words wait. */
+  scheduled?: true;
+  now?: number;
+}
+
+type Version = typeof versions.$inferSelect;
+
+/** The version an order names. By hand, whoever publishes has seen the newest words. */
+async function chosenVersion(tx: Tx, placeId: string, order: PublishOrder): Promise<{ chosen: Version; newest: Version }> {
+  const newest = await newestVersion(tx, placeId);
+  if (versionName(newest) === order.version) return { chosen: newest, newest };
+  const chosen = order.scheduled ? await versionNamed(tx, placeId, order.version) : undefined;
+  if (!chosen)
+    throw changedMeanwhile(`Version ${versionName(newest)} was saved meanwhile. Look at it, then publish.`, {
+      version: versionName(newest),
+    });
+  return { chosen, newest };
+}
+
+/** The edits that make a page live. */
+export function publishEdits(access: Parameters<typeof seenPlace>[0], placeId: string, keepHelpers: boolean): Edit[] {
+  const place = placeOf(access.index, placeId);
+  if (!place || (place.place.state !== "draft" && place.place.state !== "scheduled")) return [];
+  const goesLive: Edit = { kind: "state", place: placeId, from: { state: place.place.state }, to: { state: "live" } };
+  return [goesLive, ...(keepHelpers ? helpersKept(place) : [])];
+}
+
+/** Writes the live version and, where newer words wait, carries them on as a working version on top of it. */
+async function writeLive(
+  tx: Tx,
+  placeId: string,
+  maker: string,
+  note: string,
+  { chosen, newest }: { chosen: Version; newest: Version },
+  entry: { seq: number; at: Date },
+) {
+  const live = { major: newest.major + 1, minor: 0 };
+  const row = { placeId, seq: entry.seq, at: entry.at };
+  await tx.insert(versions).values({ ...row, ...live, title: chosen.title, body: chosen.body, authorId: maker, note });
+  if (chosen !== newest) {
+    const carriedFrom = versionName(newest);
+    const { title, body, authorId } = newest;
+    await tx.insert(versions).values({ ...row, major: live.major, minor: 1, title, body, authorId, note: newest.note, carriedFrom });
+  }
+  await tx.update(pages).set({ liveMajor: live.major, publishedAt: entry.at, changedAt: entry.at }).where(eq(pages.placeId, placeId));
+  await tx.delete(schedules).where(and(eq(schedules.placeId, placeId), eq(schedules.what, "live")));
+  await writeTitle(tx, placeId, chosen.title, entry.seq);
+  await writeWords(tx, placeId, chosen, entry.at);
+}
+
+/** Publishes inside a change. */
+export async function publishIn(tx: Tx, maker: string, placeId: string, order: PublishOrder): Promise<{ version: string; seq: number }> {
+  const access = await readAccess(tx, order.now);
+  const me = subjectFor(access, maker);
+  const place = seenPlace(access, me, placeId);
+  if (place.place.kind !== "page" && place.place.kind !== "bulletin") throw notThere();
+  need(access, me, "publish", place);
+  const { state } = place.place;
+  const words = await chosenVersion(tx, placeId, order);
+  const version = versionName({ major: words.newest.major + 1, minor: 0 });
+  const { note, now } = order;
+  if (state === "archived" || state === "binned") throw badRequest(`A page that is ${state} cannot be published. Restore it first.`);
+  if (state === "live" && words.chosen.minor === 0) throw badRequest("There is nothing newer than the live version to publish.");
+  const common = { maker, act: "publish" as const, note, detail: { version } };
+  const entry =
+    state === "live"
+      ? await appendEntry(tx, { ...common, places: [placeId], touchesAccess: true }, access.at)
+      : await makeChange(tx, {
+          ...common,
+          writesLive: true,
+          edits: publishEdits(access, placeId, order.keepHelpers ?? false),
+          ...(order.seen === undefined ? {} : { seen: order.seen }),
+          ...(order.reason === undefined ? {} : { reason: order.reason }),
+          ...(now === undefined ? {} : { now }),
+        });
+  await writeLive(tx, placeId, maker, note, words, entry);
+  return { version, seq: entry.seq };
+}
+
+/** Publishes the newest version: readers get it, and the page goes live if it was not. */
+export const publishPage = (maker: string, placeId: string, order: PublishOrder): Promise<{ version: string; seq: number }> =>
+  inChange((tx) => publishIn(tx, maker, placeId, order));

@@ -1,0 +1,6 @@
+/** How a piece of work ends, as a status: 200, or that of its refusal. */
+export const status = (work: Promise<unknown>): Promise<number> =>
+  work.then(
+    () => 200,
+    (error) => error.status as number,
+  );

@@ -1,0 +1,241 @@
+/**
+ * What is told over HTTP: every endpoint and page, asked by every kind of person about every place, in success and refusal
+ * alike, holds no id, title, name or word of anything they may not know of; and what is hidden looks like what is not there.
+ */
+import { readdirSync, readFileSync } from "node:fs";
+import { fileURLToPath } from "node:url";
+import { afterAll, beforeAll, expect, it } from "vitest";
+import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import { CONTRACTS } from "../../src/contracts/all.ts";
+import type { AccessDocument, Subject } from "../../src/core/access/model/index.ts";
+import { bodyText } from "../../src/core/content/index.ts";
+import { closeDatabase, database, inSnapshot } from "../../src/server/db/client.ts";
+import { loadDocument } from "../../src/server/db/document.ts";
+import { versions } from "../../src/server/db/schema/index.ts";
+import { referenceOversight, referenceSet } from "../reference/reference.ts";
+import { signInDemo } from "./signIn.ts";
+
+let site: DemoSite;
+let document: AccessDocument;
+/** Words of each page that no other page has, live and working. */
+const secrets = new Map<string, { live: string[]; working: string[] }>();
+const cookies = new Map<string | null, string>([[null, ""]]);
+const PEOPLE = [null, "mei", "viktor"];
+/** Of so many places that somebody knows, and so many that they do not, everything is asked. */
+const KNOWN = 8;
+const HIDDEN = 12;
+
+beforeAll(async () => {
+  site = await openDemoSite();
+  document = await inSnapshot((tx) => loadDocument(tx));
+  for (const person of PEOPLE) if (person) cookies.set(person, await signInDemo(site.base, person));
+  // A working version with words, a title and a note of its own on a page that is live for everybody.
+  const send = (path: string, body: unknown) =>
+    fetch(`${site.base}/api/${path}`, {
+      method: "POST",
+      headers: { cookie: cookies.get("ines") ?? "", origin: site.base, "content-type": "application/json" },
+      body: JSON.stringify(body),
+    });
+  const working = await (await fetch(`${site.base}/api/pages/crowdwatch`, { headers: { cookie: cookies.get("viktor") ?? "" } })).json();
+  const text = { schema: 1, content: [{ type: "paragraph", content: [{ type: "text", text: "Quokkawords under work" }] }] };
+  await send("pages/crowdwatch", { title: "Quokkatitle", body: text, base: working.version, note: "Quokkanote", spent: [] });
+  await gatherSecrets();
+});
+afterAll(async () => {
+  await closeDatabase();
+  await site?.close();
+});
+
+/** Every word of the program itself, and what spaces are for: those may be said to anybody. */
+function wordsOfProgram(): Set<string> {
+  const root = fileURLToPath(new URL("../../src/", import.meta.url));
+  const files = readdirSync(root, { recursive: true, encoding: "utf8" }).filter(
+    (file) => /\.(tsx?|astro)$/.test(file) && (!file.startsWith("demo/") || file === "demo/site.ts"),
+  );
+  return new Set(files.flatMap((file) => readFileSync(root + file, "utf8").match(/[\p{L}\p{N}]{7,}/gu) ?? []));
+}
+
+async function gatherSecrets(): Promise<void> {
+  const rows = await database().select().from(versions);
+  const owners = new Map<string, Set<string>>();
+  const byPage = new Map<string, { live: Set<string>; all: Set<string> }>();
+  for (const row of rows) {
+    const words = `${bodyText(row.body)} ${row.title} ${row.note}`.match(/[\p{L}\p{N}]{7,}/gu) ?? [];
+    const page = byPage.get(row.placeId) ?? { live: new Set(), all: new Set() };
+    byPage.set(row.placeId, page);
+    for (const word of words) {
+      owners.set(word, (owners.get(word) ?? new Set()).add(row.placeId));
+      page.all.add(word);
+      if (row.minor === 0) page.live.add(word);
+    }
+  }
+  const titles = document.places.flatMap(({ id, title }) => [id, ...((title ?? "").match(/[\p{L}\p{N}]{7,}/gu) ?? [])]);
+  const names = document.people.flatMap(({ name }) => (name ?? "").match(/[\p{L}\p{N}]{7,}/gu) ?? []);
+  const common = new Set([...titles, ...names, ...wordsOfProgram()]);
+  const own = (words: Iterable<string>) => [...words].filter((word) => owners.get(word)?.size === 1 && !common.has(word));
+  for (const [id, { live, all }] of byPage) secrets.set(id, { live: own(live), working: own([...all].filter((word) => !live.has(word))) });
+}
+
+const subjectOf = (person: string | null): Subject => (person === null ? { public: true } : { person });
+const now = Date.now();
+const set = (person: string | null, id: string) => referenceSet(document, subjectOf(person), id, now);
+const oversees = (person: string | null, id: string) => person !== null && referenceOversight(document, { person }, id, now);
+const knows = (person: string | null, id: string) => set(person, id).length > 0 || oversees(person, id);
+
+/** An id where it stands as one: alone in quotes, or at the end of an address. */
+const asId = (id: string): RegExp => new RegExp(`["=/-]${id}["&?\\s]`);
+const asWord = (word: string): RegExp =>
+  new RegExp(`(?<![\\p{L}\\p{N}])${word.replace(/[.*+?^${}()|[\]\\]/g, "\\$&")}(?![\\p{L}\\p{N}])`, "u");
+
+interface Forbidden {
+  what: string;
+  as: RegExp;
+  of: string;
+}
+
+/** What somebody must not find anywhere: ids and titles of places they may not know, words of pages they may not read or write. */
+function forbiddenTo(person: string | null): Forbidden[] {
+  // The name of the site itself stands on every page.
+  return document.places
+    .filter(({ kind }) => kind !== "site")
+    .flatMap((place): Forbidden[] => {
+      const unknown = !knows(person, place.id);
+      const { live = [], working = [] } = secrets.get(place.id) ?? {};
+      return [
+        ...(unknown ? [{ what: place.id, as: asId(place.id), of: place.id }] : []),
+        ...(unknown && (place.title ?? "").length > 14 ? [{ what: place.title ?? "", as: asWord(place.title ?? ""), of: place.id }] : []),
+        ...(set(person, place.id).includes("read") ? [] : live.map((what) => ({ what, as: asWord(what), of: place.id }))),
+        ...(set(person, place.id).includes("revise") ? [] : working.map((what) => ({ what, as: asWord(what), of: place.id }))),
+      ];
+    });
+}
+
+const GRANT = { to: { group: "pilots" }, abilities: ["read"] };
+const TEXT = { schema: 1, content: [{ type: "paragraph" }] };
+
+/** What is asked of each endpoint about a place; undefined where an endpoint is not about places. */
+function askedAbout(id: string): [method: string, path: string, body?: unknown][] {
+  const grant = { kind: "grant", place: id, put: GRANT };
+  const guess = { kind: "grant", place: id, remove: GRANT };
+  const state = { kind: "state", place: id, from: { state: "live" }, to: { state: "archived", was: "live" } };
+  return [
+    ["GET", `places/${id}`],
+    ["POST", `places/${id}/step-in`, { reason: " " }],
+    ["GET", `why?place=${id}&column=public`],
+    ["GET", `why?place=${id}&column=pass:passlandings`],
+    ["GET", `pages/${id}`],
+    ["POST", `pages/${id}`, { title: "x", body: TEXT, base: "99.1", note: "", spent: [] }],
+    ["POST", `pages/${id}/buffer`, { title: "x", body: TEXT, base: "1.0", tab: "t", rev: 1, spent: [] }],
+    ["DELETE", `pages/${id}/buffer`, { spent: [] }],
+    ["GET", `pages/${id}/publish`],
+    ["POST", `pages/${id}/publish`, { note: "", version: "99.9", seen: "" }],
+    [
+      "POST",
+      `pages/${id}/schedule`,
+      { what: "live", at: "2028-01-01T00:00:00Z", zone: "UTC", note: "", version: "99.9", keepHelpers: false },
+    ],
+    [
+      "POST",
+      `pages/${id}/schedule`,
+      { what: "archive", at: "2020-01-01T00:00:00Z", zone: "UTC", note: "", version: "0.1", keepHelpers: false },
+    ],
+    ["DELETE", `pages/${id}/schedule?what=live`],
+    ["POST", "pages", { parent: id, as: "page", title: " " }],
+    ["POST", "preview", { edits: [grant], columns: ["public", "members"] }],
+    ["POST", "preview", { edits: [guess], columns: [] }],
+    ["POST", "preview", { edits: [state], columns: [] }],
+    ["POST", "changes", { edits: [guess], note: "", seen: "x" }],
+    ["POST", "proposals", { place: id, wishes: [{ principal: { group: "pilots" }, level: 1 }], edits: [] }],
+    ["POST", "proposals", { place: "cranes", wishes: [{ principal: { group: "pilots" }, level: 1 }], edits: [state] }],
+    ["GET", `ledger?place=${id}`],
+  ];
+}
+
+const GENERAL: [string, string][] = [
+  ["GET", "grid?columns=public,guests,members,pass:passlandings,group:pilots"],
+  ["GET", "ledger"],
+  ["GET", "ledger?act=import"],
+  ["GET", "find?q=a"],
+  ["GET", "find?q="],
+  ["GET", "search?q=quokka"],
+  ["GET", "search?q=patrol"],
+  ["GET", "search?q=inquiry"],
+  ["GET", "people"],
+  ["GET", "tokens"],
+  ["GET", "ledger/check"],
+];
+
+const ask = async (person: string | null, [method, path, body]: [string, string, unknown?]) => {
+  const answer = await fetch(path.startsWith("/") ? site.base + path : `${site.base}/api/${path}`, {
+    method,
+    redirect: "manual",
+    headers: { cookie: cookies.get(person) ?? "", origin: site.base, "content-type": "application/json" },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+  });
+  return { status: answer.status, text: `${await answer.text()} ${answer.headers.get("location") ?? ""}` };
+};
+
+/** So many of a list, spread over all of it. */
+const everyNth = <T>(list: readonly T[], count: number): T[] => {
+  const step = Math.max(1, Math.floor(list.length / count));
+  return list.filter((_, i) => i % step === 0).slice(0, count);
+};
+
+it("covers every endpoint of the application that is about places or speaks of them", () => {
+  const asked = [...askedAbout("X"), ...GENERAL].map(([method, path]) => `${method} /api/${path.split("?")[0]?.replace(/\bX\b/, "{id}")}`);
+  // Taking back goes by the number of an entry; documents, tokens and what programs ask are for site keepers, who may know all.
+  const apart = /ledger\/\{seq\}|document|tokens\/|api\/tokens|access\/v1|spaces|sign-out/;
+  const missing = CONTRACTS.filter(({ path }) => !apart.test(path))
+    .map(({ method, path }) => `${method} ${path}`)
+    .filter((it) => !asked.includes(it));
+  expect(missing).toEqual([]);
+});
+
+it.each(PEOPLE)("tells %s of nothing they may not know, wherever they look, and of hidden places as of none", async (person) => {
+  const forbidden = forbiddenTo(person);
+  expect(forbidden.length).toBeGreaterThan(50);
+  const look = (whole: string, where: string, sent: unknown) => {
+    // A text one writes keeps its links by the ids of pages, as whoever wrote them put them there.
+    const text = whole.replace(/"page":"[^"]*"/g, "");
+    const given = JSON.stringify(sent) ?? "";
+    for (const { what, as, of } of forbidden)
+      if (text.includes(what) && as.test(text) && !where.includes(what) && !given.includes(what))
+        throw new Error(`${person}: ${where} tells "${what}" of ${of}: ${text.slice(0, 300)}`);
+  };
+  for (const it of GENERAL) look((await ask(person, it)).text, it[1], null);
+  for (const path of [
+    "/",
+    "/search?q=quokka",
+    "/search?q=patrol",
+    "/grid",
+    "/ledger",
+    "/house",
+    "/eyes/public",
+    "/eyes/bert",
+    "/write/new?in=patrols",
+  ])
+    look((await ask(person, ["GET", path])).text, path, null);
+  const hiddenOnes = everyNth(
+    document.places.filter(({ id }) => !knows(person, id)),
+    HIDDEN,
+  );
+  for (const place of [
+    ...hiddenOnes,
+    ...everyNth(
+      document.places.filter(({ id }) => knows(person, id)),
+      KNOWN,
+    ),
+  ]) {
+    const reader = `/read/x/y-${place.id}`;
+    look((await ask(person, ["GET", reader])).text, reader, null);
+    for (const it of askedAbout(place.id)) look((await ask(person, it)).text, it[1], it[2]);
+  }
+  // Hidden and missing: the same status and the same words, for every way to ask.
+  for (const place of hiddenOnes.slice(0, 6)) {
+    const nowhere = askedAbout("no-such-id");
+    for (const [i, it] of askedAbout(place.id).entries()) {
+      const [hidden, missing] = [await ask(person, it), await ask(person, nowhere[i] as (typeof nowhere)[number])];
+      expect([it[1], hidden]).toEqual([it[1], { ...missing, text: missing.text.replaceAll("no-such-id", place.id) }]);
+    }
+  }
+});
