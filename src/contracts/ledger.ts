@@ -15,8 +15,6 @@ export class LedgerQuery {
   @IsOptional() @Matches(/^\d+$/) before?: string;
 }
 
-export class TakeBackBody extends ActingBody {}
-
 export interface LedgerLine {
   seq: number;
   at: string;
@@ -86,6 +84,6 @@ export const takeBack = declare({
   path: "/api/ledger/{seq}",
   who: "member",
   says: "Takes an entry back, as a new change.",
-  body: TakeBackBody,
+  body: ActingBody,
   answer: json<Made>("Made"),
 });
