@@ -5,6 +5,7 @@
 
 import { randomBytes } from "node:crypto";
 import { readdirSync, readFileSync } from "node:fs";
+import { generateNKeysBetween } from "fractional-indexing";
 import { compile } from "../core/access/index/index.ts";
 import { type AccessDocument, type Edit, type Grant, placeOfEdit } from "../core/access/model/index.ts";
 import { ripple } from "../core/access/ripple/index.ts";
@@ -143,7 +144,7 @@ function keeperOf(page: DemoPage, pages: readonly DemoPage[]): string {
   return keeper.to.person;
 }
 
-function pageEvents(page: DemoPage, keeper: string, position: number, now: number): Event[] {
+function pageEvents(page: DemoPage, keeper: string, { position, slot }: { position: number; slot: string }, now: number): Event[] {
   const start = Math.max(now - page.daysAgo * DAY, now - (FOUNDED_DAYS_AGO - 2) * DAY) + position * 60_000;
   const { id, owner, title } = page;
   const part = (step: number) => ({
@@ -151,7 +152,7 @@ function pageEvents(page: DemoPage, keeper: string, position: number, now: numbe
     content: page.body.content.slice(0, Math.max(1, Math.ceil((page.body.content.length * step) / page.versions))),
   });
   const events: Event[] = [
-    { at: start, run: () => startPage(owner, { id, parent: page.parent, as: page.kind, title, body: part(1), now: start, position }) },
+    { at: start, run: () => startPage(owner, { id, parent: page.parent, as: page.kind, title, body: part(1), now: start, slot }) },
   ];
   let version = { major: 0, minor: 1 };
   const published = page.state !== "draft" && page.state !== "scheduled";
@@ -249,7 +250,8 @@ export async function loadDemo(now = Date.now()): Promise<void> {
     .sort()
     .flatMap((file) => readTexts(readFileSync(new URL(file, folder), "utf8")));
   await found(now - FOUNDED_DAYS_AGO * DAY);
-  const events = pages.flatMap((page, i) => pageEvents(page, keeperOf(page, pages), i + 1, now));
+  const slots = generateNKeysBetween(null, null, pages.length);
+  const events = pages.flatMap((page, i) => pageEvents(page, keeperOf(page, pages), { position: i + 1, slot: slots[i] as string }, now));
   for (const { daysAgo, maker, note, edits } of rulesHistory(now)) {
     const at = now - daysAgo * DAY + 11 * HOUR;
     events.push({ at, run: () => inChange((tx) => makeChange(tx, { maker, edits, act: "rules", note, now: at })) });

@@ -2,6 +2,7 @@
 
 import { randomBytes } from "node:crypto";
 import { sql } from "drizzle-orm";
+import { generateNKeysBetween } from "fractional-indexing";
 import { compile } from "../../core/access/index/index.ts";
 import type { AccessDocument, Place } from "../../core/access/model/index.ts";
 import { bodyText, type PageBody } from "../../core/content/index.ts";
@@ -10,7 +11,7 @@ import { insertMany } from "../../server/db/bulk.ts";
 import { inChange, type Tx } from "../../server/db/client.ts";
 import { emptyDocument, writeDifference } from "../../server/db/document.ts";
 import { writeListing } from "../../server/db/listing.ts";
-import { demoCast, pages, schedules, spaces, versions } from "../../server/db/schema/index.ts";
+import { demoCast, pages, schedules, slots, spaces, versions } from "../../server/db/schema/index.ts";
 import { appendEntry } from "../../server/ledger/append.ts";
 import { Dice } from "./dice.ts";
 import { LARGE, largeDocument, type Sizes } from "./document.ts";
@@ -46,26 +47,31 @@ async function writePages(tx: Tx, document: AccessDocument, seq: number) {
   const dice = new Dice(99);
   const list = document.places.filter(isPage);
   const ids = list.map(({ id }) => id);
-  let position = 0;
+  const slotKeys = generateNKeysBetween(null, null, list.length);
+  let number = 0;
   await inBatches(list, async (batch) => {
     const rows = batch.map((place) => {
       const live = wasLive(place);
       const at = new Date(FOUNDED + dice.between(1, 440) * DAY + dice.between(0, DAY - 1));
       // Most pages were saved once or twice, a few twenty times.
       const saved = 1 + Math.floor(19 * (dice.between(0, 99) / 100) ** 5);
-      return { place, live, at, saved, position: position++, body: bodyOf(dice, dice.chance(0.3) ? ids : []) };
+      return { place, live, at, saved, slot: slotKeys[number++] as string, body: bodyOf(dice, dice.chance(0.3) ? ids : []) };
     });
     await insertMany(
       tx,
       pages,
-      rows.map(({ place, live, at, saved, position: order }) => ({
+      rows.map(({ place, live, at, saved }) => ({
         placeId: place.id,
-        position: order,
         startedAt: at,
         liveMajor: live ? saved : null,
         publishedAt: live ? at : null,
         changedAt: at,
       })),
+    );
+    await insertMany(
+      tx,
+      slots,
+      rows.filter(({ place }) => place.kind === "page").map(({ place, slot }) => ({ placeId: place.id, slot, fromSeq: seq })),
     );
     await insertMany(
       tx,

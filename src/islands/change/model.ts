@@ -220,6 +220,11 @@ export class TrayModel {
     this.set({ open });
   }
 
+  /** A change that was made at once, past the tray: it is told there, with its taking back. */
+  done(seq: number, summary: string): void {
+    this.set({ applied: { seq, summary }, problem: "" });
+  }
+
   dismiss(): void {
     this.set({ applied: null, problem: "" });
   }

@@ -1,7 +1,13 @@
+import { useMutation } from "@tanstack/react-query";
+import { ArrowDown, ArrowUp } from "lucide-react";
 import type { ReactNode } from "react";
+import { reorder, type Standing } from "../../contracts/moving.ts";
 import type { Slip } from "../../contracts/slip.ts";
 import { STATE_NAMES } from "../../ui/states.ts";
 import { When } from "../../ui/When.tsx";
+import { tray } from "../change/store.ts";
+import { ask, queries } from "../shared/api.ts";
+import { say } from "../shared/say.ts";
 import styles from "./slip.module.css";
 
 const DateOf = ({ instant }: { instant: string | null }) => (instant ? <When instant={instant} as="day" /> : <>–</>);
@@ -12,6 +18,40 @@ function Fact({ name, children }: { name: string; children: ReactNode }) {
       <dt>{name}</dt>
       <dd>{children}</dd>
     </div>
+  );
+}
+
+/** Where a page stands among the pages beside it, and how to put it elsewhere among them. */
+function Order({ id, title, order }: { id: string; title: string; order: Standing }) {
+  const { nth, of, earlier, later } = order;
+  const put = useMutation({
+    mutationFn: ({ after }: { after: string | null; words: string }) => ask(reorder, { body: { place: id, after } }),
+    onSuccess: async ({ seq }, { words }) => {
+      tray.done(seq, `${title} stands one ${words} among the pages beside it`);
+      say(`${title} stands one ${words}.`);
+      await queries.invalidateQueries();
+    },
+  });
+  const button = (words: string, to: { after: string | null } | null) => (
+    <button
+      type="button"
+      className="button"
+      disabled={to === null || put.isPending}
+      onClick={() => to && put.mutate({ after: to.after, words })}
+    >
+      {words === "earlier" ? <ArrowUp size={14} aria-hidden="true" /> : <ArrowDown size={14} aria-hidden="true" />} One {words}
+    </button>
+  );
+  return (
+    <Fact name="Beside it">
+      {nth} of {of} pages
+      {(earlier || later) && (
+        <div className={styles.order}>
+          {button("earlier", earlier)} {button("later", later)}
+        </div>
+      )}
+      {put.error && <p className="notice bad">{put.error.message}</p>}
+    </Fact>
   );
 }
 
@@ -49,6 +89,7 @@ export function LifeTab({ slip }: { slip: Slip }) {
                 <DateOf instant={life.changed} />
               </Fact>
             )}
+            {life.order && life.order.of > 1 && <Order id={slip.id} title={slip.title} order={life.order} />}
             {life.views30 !== null && <Fact name="Views in 30 days">{life.views30}</Fact>}
           </>
         )}

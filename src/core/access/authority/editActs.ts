@@ -49,6 +49,8 @@ function actAtPlace(judge: Judge, edit: PlaceEdit, surroundings: Surroundings) {
     case "move":
       judge.need("move", edit.place);
       return judge.need("moveInto", edit.to, { there: judge.standing(edit.to).set });
+    case "order":
+      return order(judge, edit, surroundings);
     case "owner":
       return judge.need("handOver", edit.place);
     case "tags":
@@ -90,6 +92,13 @@ function stateChange(judge: Judge, edit: Of<"state">, { moved }: Surroundings) {
   // Where nothing leads, whoever may not publish learns no more than that.
   if (act === null || PUBLISHES.has(act)) return judge.need("publish", edit.place, facts);
   return judge.need(kind === "space" ? "retireSpace" : "retire", edit.place);
+}
+
+/** Its place among its siblings; where it moves as well, the destination is judged with that. */
+function order(judge: Judge, edit: Of<"order">, { moved }: Surroundings): void {
+  judge.need("move", edit.place);
+  const parent = judge.standing(edit.place).place?.place.parent ?? null;
+  if (!moved.has(edit.place)) judge.need("moveInto", edit.place, { there: judge.standing(parent).set });
 }
 
 function tags(judge: Judge, edit: Of<"tags">): void {

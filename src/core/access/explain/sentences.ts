@@ -181,6 +181,8 @@ export function editSentence(edit: Edit, names: Names): string {
       return `tags: ${edit.to.join(", ") || "none"} (before: ${edit.from.join(", ") || "none"})`;
     case "move":
       return `moved from ${names.place(edit.from)} to ${names.place(edit.to)}`;
+    case "order":
+      return "another place among the pages beside it";
     case "ceilings":
       return `ceilings: ${ceilingsSentence(edit.to)} (before: ${ceilingsSentence(edit.from)})`;
     case "pass":

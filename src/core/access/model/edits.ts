@@ -34,6 +34,8 @@ export type PlaceEdit =
   | { kind: "owner"; place: string; from: string | null; to: string | null }
   | { kind: "tags"; place: string; from: string[]; to: string[] }
   | { kind: "move"; place: string; from: string; to: string }
+  /** Where a page stands among its siblings, as keys that sort (lifecycle.md, "Order"); the document does not hold it. */
+  | { kind: "order"; place: string; from: string; to: string }
   /** Of the site (where neither side is null) or of a space. */
   | { kind: "ceilings"; place: string; from: Ceilings | null; to: Ceilings | null };
 
@@ -142,6 +144,8 @@ function editPlace(place: Place, edit: PlaceEdit): Place | string | Misfit {
       return sameValue(place.tags, edit.from) ? { ...place, tags: edit.to } : "the tags were changed meanwhile";
     case "move":
       return place.parent === edit.from ? { ...place, parent: edit.to } : "it was moved meanwhile";
+    case "order":
+      return place;
     case "ceilings":
       if (!sameValue(place.ceilings ?? null, edit.from)) return "the ceilings were changed meanwhile";
       return { ...without(place, "ceilings"), ...(edit.to === null ? {} : { ceilings: edit.to }) };
@@ -322,6 +326,7 @@ function inverse(edit: Edit): Edit | Edit[] {
     case "owner":
     case "tags":
     case "move":
+    case "order":
     case "ceilings":
       return { ...edit, from: edit.to, to: edit.from } as Edit;
     default: {
@@ -332,4 +337,4 @@ function inverse(edit: Edit): Edit | Edit[] {
 }
 
 /** Whether an edit changes who has access by rules, and not only the life of a page or what is said about it. */
-export const isRuleEdit = (edit: Edit): boolean => !["state", "start", "tags", "pledge"].includes(edit.kind);
+export const isRuleEdit = (edit: Edit): boolean => !["state", "start", "tags", "order", "pledge"].includes(edit.kind);

@@ -1,9 +1,12 @@
 /** Columns that tables share. */
 import { sql } from "drizzle-orm";
-import { bigint, bigserial, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
+import { bigint, bigserial, customType, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
 
 export const instant = (name: string) => timestamp(name, { withTimezone: true, precision: 3, mode: "date" });
 export const seqColumn = (name: string) => bigint(name, { mode: "number" });
+
+/** A key that sorts byte by byte, wherever the database stands. */
+export const sortKey = customType<{ data: string }>({ dataType: () => 'text collate "C"' });
 
 /** When a fact held: from one change (included) to another (excluded), or still. */
 export const validity = () => ({

@@ -1,7 +1,7 @@
 /** What spaces and pages are beside places; their versions; words that are in none yet. */
 import { bigint, boolean, index, integer, jsonb, pgTable, primaryKey, text } from "drizzle-orm/pg-core";
 import type { PageBody } from "../../../core/content/index.ts";
-import { instant, seqColumn } from "./columns.ts";
+import { current, instant, seqColumn, sortKey, stillValid, validity } from "./columns.ts";
 
 /** What a space is beside a place: its address, what it is for, the page people land on. */
 export const spaces = pgTable("spaces", {
@@ -15,13 +15,20 @@ export const spaces = pgTable("spaces", {
 /** What a page or bulletin is beside a place. */
 export const pages = pgTable("pages", {
   placeId: text("place_id").primaryKey(),
-  position: integer("position").notNull(),
   startedAt: instant("started_at").notNull(),
   /** Number of the live version; null while it never was live. Kept when the page is taken down. */
   liveMajor: integer("live_major"),
   publishedAt: instant("published_at"),
   changedAt: instant("changed_at").notNull(),
 });
+
+/**
+ * Where each page stands among its siblings (lifecycle.md, "Order"), with the time it stood there; kept while it is in the
+ * archive or the bin. Bulletins have none: they go by date.
+ */
+export const slots = pgTable("slots", { ...validity(), placeId: text("place_id").notNull(), slot: sortKey("slot").notNull() }, (t) => [
+  current("slots_now").on(t.placeId).where(stillValid),
+]);
 
 /** Every version for good: `major.0` are live versions, the rest working versions. */
 export const versions = pgTable(

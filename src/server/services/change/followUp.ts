@@ -1,4 +1,4 @@
-/** What follows from a change outside the access document, in the same transaction: schedules that end, sessions that end. */
+/** What follows from a change outside the access document, in the same transaction: order among siblings, schedules that end, sessions that end. */
 
 import { and, eq, inArray, or } from "drizzle-orm";
 import { below, placeOf } from "../../../core/access/index/index.ts";
@@ -8,6 +8,7 @@ import { endSessionsOf } from "../../accounts/session.ts";
 import type { Tx } from "../../db/client.ts";
 import { schedules } from "../../db/schema/index.ts";
 import { showLiveAgain } from "./liveAgain.ts";
+import { writeSlots } from "./order.ts";
 
 /** Which schedules an edit ends: going live alone, both, or none (lifecycle.md, "Schedules"). */
 function ended({ index }: Access, edit: Edit): { live: string[]; both: string[] } {
@@ -46,6 +47,7 @@ export async function followUp(
   writesLive: boolean,
 ): Promise<void> {
   if (!writesLive) await showLiveAgain(tx, edits, entry);
+  await writeSlots(tx, edits, entry.seq);
   await endSchedules(tx, access, edits);
   await endSessionsOf(tx, leaving(edits, access.at));
 }

@@ -14,6 +14,7 @@ import { ledger } from "../../db/schema/index.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
 import { maySeeEntry } from "../ledger/told.ts";
 import { checkLiveVersions } from "./liveAgain.ts";
+import { inPlace } from "./order.ts";
 
 export interface Planned {
   access: Access;
@@ -79,7 +80,8 @@ async function describeConflicts(
     const at = edits.indexOf(edit);
     const common = { at, place: id === null ? null : knownId(access, me, id), title: id === null ? "" : names.place(id) };
     // What fits by itself contradicts another edit of the same change: nobody has changed anything.
-    if (update(access.index, [edit]).ok) return { ...common, message: "contradicts something else in the same change", own: true };
+    if (edit.kind !== "order" && update(access.index, [edit]).ok)
+      return { ...common, message: "contradicts something else in the same change", own: true };
     if (id === null) return { ...common, title: "people, groups and pledges", message, own: false };
     const [last] = await tx
       .select()
@@ -100,8 +102,10 @@ export async function planChange(tx: Tx, order: PlanOrder): Promise<Planned> {
   const me = subjectFor(access, maker);
   const parsed = parseEdits(order.edits);
   if (!parsed.ok) throw unsound(parsed.errors);
-  const edits = completed(access.index, parsed.edits);
-  checkActs(access, me, edits);
+  const whole = completed(access.index, parsed.edits);
+  checkActs(access, me, whole);
+  const { edits, conflicts } = await inPlace(tx, access.index, whole);
+  if (conflicts.length > 0) throw await misfit(tx, access, me, edits, conflicts);
   const updated = update(access.index, edits);
   if (!updated.ok) throw await misfit(tx, access, me, edits, updated.conflicts);
   const after = updated.index;

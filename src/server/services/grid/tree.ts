@@ -1,12 +1,12 @@
 /** The tree of places one may see, as far as it is sent: whole, opened, or by a filter. */
-import { sql } from "drizzle-orm";
+import { and, eq, isNull, sql } from "drizzle-orm";
 import { cellsInBlock, OVERSEES } from "../../../core/access/decide/index.ts";
 import { type Block, blockAt, type CompiledPlace, type CompiledSubject, siteOf } from "../../../core/access/index/index.ts";
 import { READ } from "../../../core/access/model/index.ts";
 import { type Access, maySee } from "../../access/current.ts";
 import { gapId } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
-import { pages, spaces } from "../../db/schema/index.ts";
+import { pages, slots, spaces } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 
 /** Up to so many places a grid is sent whole; of a larger one spaces first, then what is opened. */
@@ -105,7 +105,6 @@ export class VisibleTree {
     };
     if (there(site) > 0) gather(site);
     const order = await arrangement(tx, [...lists.values()].flat());
-    const rank = (place: CompiledPlace) => (place.place.kind === "bulletin" ? 1e6 : 0) + (order.get(place.place.id) ?? 0);
     const rows: Shown[] = [];
     let unshown = 0;
     const visit = (place: CompiledPlace) => {
@@ -119,17 +118,29 @@ export class VisibleTree {
       // By a filter nothing is opened later: what there was no room to go into is not shown.
       if (fitting) unshown += inside;
       rows.push({ place, unsent: fitting ? 0 : inside, fits: own });
-      for (const child of [...(list ?? [])].sort((a, b) => rank(a) - rank(b))) visit(child);
+      for (const child of [...(list ?? [])].sort(order)) visit(child);
     };
     if (there(site) > 0) visit(site);
     return { rows, fit: there(site), unshown };
   }
 }
 
-/** Order among siblings: spaces and pages as arranged, bulletins after pages. */
-async function arrangement(tx: Tx, list: readonly CompiledPlace[]): Promise<Map<string, number>> {
+/** How siblings stand to one another: spaces as arranged, pages by their slots, then bulletins by date. */
+async function arrangement(tx: Tx, list: readonly CompiledPlace[]) {
   const ids = textArray(list.map(({ place }) => place.id));
   const spaceRows = await tx.select({ id: spaces.placeId, position: spaces.position }).from(spaces);
-  const pageRows = await tx.select({ id: pages.placeId, position: pages.position }).from(pages).where(sql`${pages.placeId} = any(${ids})`);
-  return new Map([...spaceRows, ...pageRows].map(({ id, position }) => [id, position]));
+  const pageRows = await tx
+    .select({ id: pages.placeId, slot: slots.slot, startedAt: pages.startedAt })
+    .from(pages)
+    .leftJoin(slots, and(eq(slots.placeId, pages.placeId), isNull(slots.toSeq)))
+    .where(sql`${pages.placeId} = any(${ids})`);
+  // One key for all: before a bulletin's date stands a sign that comes after every slot.
+  const keys = new Map([
+    ...spaceRows.map(({ id, position }) => [id, String(position).padStart(8, "0")] as const),
+    ...pageRows.map(({ id, slot, startedAt }) => [id, slot ?? `~${startedAt.toISOString()}`] as const),
+  ]);
+  return (a: CompiledPlace, b: CompiledPlace): number => {
+    const [one, other] = [keys.get(a.place.id) ?? "", keys.get(b.place.id) ?? ""];
+    return one < other ? -1 : one > other ? 1 : 0;
+  };
 }

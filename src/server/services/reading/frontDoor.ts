@@ -1,11 +1,11 @@
-/** The front door, and what is listed of a space: spaces, newest bulletins, the tree of pages, as far as they are open. */
+/** The front door, and what is listed of a space: spaces, newest bulletins, the tree of pages, slots, as far as they are open. */
 import { and, desc, eq, sql } from "drizzle-orm";
 import type { FrontDoor, NavigationItem, ReaderLink } from "../../../contracts/reading.ts";
 import { type AccessIndex, type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
 import { READ } from "../../../core/access/model/index.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { reachOf, within } from "../../db/listing.ts";
-import { listing, pages } from "../../db/schema/index.ts";
+import { listing, slots } from "../../db/schema/index.ts";
 import { type Eyes, edgeOf, isOpen, linkTo, openEyes, openLive, type Reader } from "./eyes.ts";
 
 const NEWEST = 8;
@@ -101,12 +101,14 @@ export async function navigationOf(tx: Tx, eyes: Eyes, space: CompiledPlace, her
   for (let at: CompiledPlace | undefined = here ?? undefined; at; at = index.places[at.parent]) branch.add(at.at);
   const shown = (place: CompiledPlace) => place.place.state === "live" && isOpen(eyes, place);
   /** What is listed under a place: open children, and in place of hidden ones what is under those. */
+  const slotOf = await slotsIn(tx, index, space);
+  const inOrder = (a: CompiledPlace, b: CompiledPlace) => ((slotOf.get(a.place.id) ?? "") < (slotOf.get(b.place.id) ?? "") ? -1 : 1);
   const under = (place: CompiledPlace): CompiledPlace[] =>
-    place.children.flatMap((at) => {
-      const child = index.places[at] as CompiledPlace;
-      if (child.place.kind !== "page") return [];
-      return shown(child) ? [child] : under(child);
-    });
+    place.children
+      .map((at) => index.places[at] as CompiledPlace)
+      .filter((child) => child.place.kind === "page")
+      .sort(inOrder)
+      .flatMap((child) => (shown(child) ? [child] : under(child)));
   const lists = new Map<CompiledPlace, CompiledPlace[]>();
   const gather = (place: CompiledPlace) => {
     const list = under(place);
@@ -114,10 +116,9 @@ export async function navigationOf(tx: Tx, eyes: Eyes, space: CompiledPlace, her
     for (const child of list) if (whole || branch.has(child.at)) gather(child);
   };
   gather(space);
-  const positions = await positionsIn(tx, index, space);
   const items: NavigationItem[] = [];
   const visit = (place: CompiledPlace, depth: number) => {
-    const list = [...(lists.get(place) ?? [])].sort((a, b) => (positions.get(a.place.id) ?? 0) - (positions.get(b.place.id) ?? 0));
+    const list = lists.get(place) ?? [];
     const kept = whole ? list : list.filter((child, i) => i < MOST_SIBLINGS || branch.has(child.at));
     for (const child of kept) {
       items.push({ ...linkTo(eyes, child), depth, here: child === here });
@@ -133,18 +134,18 @@ export async function navigationOf(tx: Tx, eyes: Eyes, space: CompiledPlace, her
   return { items, more: Math.max(0, open - items.length) };
 }
 
-/** Positions of the pages of each space, for as long as the rules they were read with: starting and moving a page make new ones. */
-const keptPositions = new WeakMap<AccessIndex, Map<number, Map<string, number>>>();
+/** Slots of the pages of each space, for as long as the rules they were read with: whatever changes one makes new rules. */
+const keptSlots = new WeakMap<AccessIndex, Map<number, Map<string, string>>>();
 
-async function positionsIn(tx: Tx, index: AccessIndex, space: CompiledPlace): Promise<Map<string, number>> {
-  const kept = keptPositions.get(index) ?? new Map<number, Map<string, number>>();
-  keptPositions.set(index, kept);
+async function slotsIn(tx: Tx, index: AccessIndex, space: CompiledPlace): Promise<Map<string, string>> {
+  const kept = keptSlots.get(index) ?? new Map<number, Map<string, string>>();
+  keptSlots.set(index, kept);
   const known = kept.get(space.at);
   if (known) return known;
-  const [row] = await tx.execute<{ positions: Record<string, number> }>(sql`
-    select coalesce(json_object_agg(p.place_id, p.position), '{}'::json) as positions
-    from ${pages} as p join ${listing} as l on l.place_id = p.place_id where l.space_id = ${space.place.id}`);
-  const positions = new Map(Object.entries(row?.positions ?? {}));
-  kept.set(space.at, positions);
-  return positions;
+  const [row] = await tx.execute<{ slots: Record<string, string> }>(sql`
+    select coalesce(json_object_agg(s.place_id, s.slot), '{}'::json) as slots
+    from ${slots} as s join ${listing} as l on l.place_id = s.place_id where l.space_id = ${space.place.id} and s.to_seq is null`);
+  const found = new Map(Object.entries(row?.slots ?? {}));
+  kept.set(space.at, found);
+  return found;
 }

@@ -10,6 +10,7 @@ import { type Access, mayNot, mayRead, maySee, readAccess, seenPlace, standing, 
 import { mayKnowOthers, namesFor, subjectName } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { ledger, pages, versions, viewCounts } from "../../db/schema/index.ts";
+import { standingAmong } from "../moving/reorder.ts";
 import { readerAddress, spaceSlugs } from "../reading/addresses.ts";
 import { schedulesOf } from "../writing/scheduling.ts";
 import { openStepIns } from "./steppingIn.ts";
@@ -130,6 +131,7 @@ async function lifeOf(
       note: writes ? row.note : "",
     })),
     views30: page && mayNot(access, me, "seeReads", place) === null ? Number(views?.views ?? 0) : null,
+    order: await standingAmong(tx, access, me, place),
     lastChange: last ? { seq: last.seq, at: last.at.toISOString(), who: person(last.maker) } : null,
   };
 }

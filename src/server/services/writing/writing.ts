@@ -1,6 +1,6 @@
 /** Writing: starting a draft, saving versions, autosave, publishing (lifecycle.md, "Versions", "Writing"). */
 
-import { eq, sql } from "drizzle-orm";
+import { eq } from "drizzle-orm";
 import type { Spent, WorkingPage } from "../../../contracts/writing.ts";
 import { placeOf } from "../../../core/access/index/index.ts";
 import { emptyBody, type PageBody } from "../../../core/content/index.ts";
@@ -9,11 +9,12 @@ import { namesFor } from "../../access/known.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
 import { writeTitle } from "../../db/document.ts";
 import { writeWords } from "../../db/listing.ts";
-import { pages, versions } from "../../db/schema/index.ts";
+import { pages, slots, versions } from "../../db/schema/index.ts";
 import { newId } from "../../ids.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { changedMeanwhile, notThere } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
+import { slotAtEnd } from "../change/order.ts";
 import { readerAddress, spaceSlugs } from "../reading/addresses.ts";
 import { forgetWords, keptWords } from "./buffers.ts";
 import { schedulesOf } from "./scheduling.ts";
@@ -23,7 +24,7 @@ import { checkedBody, writable } from "./writable.ts";
 /** Starts a draft in a place (`add` there), owned by who starts it. */
 export async function startPage(
   maker: string,
-  order: { parent: string; as: "page" | "bulletin"; title: string; body?: PageBody; id?: string; now?: number; position?: number },
+  order: { parent: string; as: "page" | "bulletin"; title: string; body?: PageBody; id?: string; now?: number; slot?: string },
 ): Promise<{ id: string }> {
   return inChange(async (tx) => {
     const id = order.id ?? newId();
@@ -34,10 +35,9 @@ export async function startPage(
       note: "",
       ...(order.now === undefined ? {} : { now: order.now }),
     });
-    const [last] = await tx.select({ position: sql<number>`coalesce(max(${pages.position}), 0)` }).from(pages);
-    await tx
-      .insert(pages)
-      .values({ placeId: id, position: order.position ?? (last?.position ?? 0) + 1, startedAt: entry.at, changedAt: entry.at });
+    await tx.insert(pages).values({ placeId: id, startedAt: entry.at, changedAt: entry.at });
+    if (order.as === "page")
+      await tx.insert(slots).values({ placeId: id, slot: order.slot ?? (await slotAtEnd(tx, order.parent)), fromSeq: entry.seq });
     await tx.insert(versions).values({
       placeId: id,
       major: 0,

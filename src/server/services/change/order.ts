@@ -1,0 +1,125 @@
+/**
+ * Order among siblings (lifecycle.md, "Order"): one list for each parent, of all its pages that are not erased. A page
+ * stands there under a key that sorts (its slot), so that moving one changes no other.
+ */
+
+import { and, eq, isNull, sql } from "drizzle-orm";
+import { generateKeyBetween } from "fractional-indexing";
+import { type AccessIndex, placeOf } from "../../../core/access/index/index.ts";
+import type { Edit, EditConflict } from "../../../core/access/model/index.ts";
+import { insertMany } from "../../db/bulk.ts";
+import type { Tx } from "../../db/client.ts";
+import { places, slots } from "../../db/schema/index.ts";
+import { textArray } from "../../db/textArray.ts";
+
+type OrderEdit = Extract<Edit, { kind: "order" }>;
+
+/** Ids of sibling pages and their slots, in order. */
+export type Siblings = { id: string; slot: string }[];
+
+const inOrder = (a: { slot: string }, b: { slot: string }): number => (a.slot < b.slot ? -1 : a.slot > b.slot ? 1 : 0);
+
+/** The pages in a place, wherever they are in their life, in their order. */
+export const pagesIn = (tx: Tx, parent: string): Promise<Siblings> =>
+  tx
+    .select({ id: slots.placeId, slot: slots.slot })
+    .from(slots)
+    .innerJoin(places, and(eq(places.id, slots.placeId), isNull(places.toSeq)))
+    .where(and(isNull(slots.toSeq), eq(places.parentId, parent)))
+    .orderBy(slots.slot);
+
+/** The slot after the last page of a place, as it is now. */
+export async function slotAtEnd(tx: Tx, parent: string): Promise<string> {
+  const [last] = await tx
+    .select({ slot: sql<string | null>`max(${slots.slot})` })
+    .from(slots)
+    .innerJoin(places, and(eq(places.id, slots.placeId), isNull(places.toSeq)))
+    .where(and(isNull(slots.toSeq), eq(places.parentId, parent)));
+  return generateKeyBetween(last?.slot ?? null, null);
+}
+
+/** A slot directly after one of these siblings, or before them all. */
+export function slotAfter(siblings: Siblings, after: string | null): string {
+  const at = after === null ? -1 : siblings.findIndex(({ id }) => id === after);
+  return generateKeyBetween(siblings[at]?.slot ?? null, siblings[at + 1]?.slot ?? null);
+}
+
+const among = (ids: readonly string[]) => sql`${slots.placeId} = any(${textArray(ids)})`;
+
+/** The slots of some pages; bulletins and spaces have none. */
+export async function slotsOf(tx: Tx, ids: readonly string[]): Promise<Map<string, string>> {
+  const rows = await tx
+    .select({ id: slots.placeId, slot: slots.slot })
+    .from(slots)
+    .where(and(isNull(slots.toSeq), among(ids)));
+  return new Map(rows.map(({ id, slot }) => [id, slot]));
+}
+
+/** Places one list after another, so that no two pages of a parent ever have the same slot. */
+class Lists {
+  private readonly lists = new Map<string, Siblings>();
+
+  constructor(private readonly tx: Tx) {}
+
+  private async of(parent: string): Promise<Siblings> {
+    const list = this.lists.get(parent) ?? (await pagesIn(this.tx, parent));
+    this.lists.set(parent, list);
+    return list;
+  }
+
+  /** The slot a page gets there: the one it asks for, or the nearest free one after it; without one, after the last. */
+  async settle(parent: string, id: string, wished: string | null): Promise<string> {
+    const list = (await this.of(parent)).filter((it) => it.id !== id);
+    const taken = wished === null ? -1 : list.findIndex(({ slot }) => slot === wished);
+    const slot =
+      wished === null
+        ? generateKeyBetween(list.at(-1)?.slot ?? null, null)
+        : taken < 0
+          ? wished
+          : generateKeyBetween(wished, list[taken + 1]?.slot ?? null);
+    this.lists.set(parent, [...list, { id, slot }].sort(inOrder));
+    return slot;
+  }
+}
+
+/**
+ * Edits with their places among siblings: what moves without one goes to the end of its new list; a slot somebody else
+ * has by now becomes the next free one. Also what does not fit since a page was given another place meanwhile.
+ */
+export async function inPlace(tx: Tx, index: AccessIndex, edits: readonly Edit[]): Promise<{ edits: Edit[]; conflicts: EditConflict[] }> {
+  const moved = new Map(edits.flatMap((edit) => (edit.kind === "move" ? [[edit.place, edit.to] as const] : [])));
+  const ordered = new Map(edits.flatMap((edit) => (edit.kind === "order" ? [[edit.place, edit] as const] : [])));
+  if (moved.size + ordered.size === 0) return { edits: [...edits], conflicts: [] };
+  const now = await slotsOf(tx, [...moved.keys(), ...ordered.keys()]);
+  const conflicts = [...ordered.values()]
+    .filter(({ place, from }) => now.get(place) !== from)
+    .map((edit): EditConflict => ({ edit, message: "it was given another place among the pages beside it meanwhile" }));
+  if (conflicts.length > 0) return { edits: [...edits], conflicts };
+  const lists = new Lists(tx);
+  const settled = async (place: string, from: string, wished: string | null): Promise<OrderEdit> => {
+    const parent = moved.get(place) ?? placeOf(index, place)?.place.parent ?? "";
+    return { kind: "order", place, from, to: await lists.settle(parent, place, wished) };
+  };
+  const made: Edit[] = [];
+  for (const edit of edits) made.push(edit.kind === "order" ? await settled(edit.place, edit.from, edit.to) : edit);
+  for (const place of moved.keys()) {
+    const from = now.get(place);
+    if (from !== undefined && !ordered.has(place)) made.push(await settled(place, from, null));
+  }
+  return { edits: made, conflicts: [] };
+}
+
+/** Writes the slots that edits give, as of change `seq`. */
+export async function writeSlots(tx: Tx, edits: readonly Edit[], seq: number): Promise<void> {
+  const given = new Map(edits.flatMap((edit) => (edit.kind === "order" && edit.from !== edit.to ? [[edit.place, edit.to] as const] : [])));
+  if (given.size === 0) return;
+  await tx
+    .update(slots)
+    .set({ toSeq: seq })
+    .where(and(isNull(slots.toSeq), among([...given.keys()])));
+  await insertMany(
+    tx,
+    slots,
+    [...given].map(([placeId, slot]) => ({ placeId, slot, fromSeq: seq })),
+  );
+}
