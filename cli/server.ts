@@ -3,6 +3,7 @@
  * time limits, the caller's true address, headers, compression. `PORT`, `HOST`; behind a proxy, `TESORO_PROXY` names it.
  */
 import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
+import type { Socket } from "node:net";
 import { fileURLToPath } from "node:url";
 import compression from "compression";
 import proxyAddr from "proxy-addr";
@@ -81,7 +82,10 @@ const server = createServer(LIMITS, (req, res) => {
 });
 server.keepAliveTimeout = 65 * SECOND;
 server.on("clientError", (_, socket) => {
-  if (socket.writable) socket.end("HTTP/1.1 400 Bad Request\r\nConnection: close\r\nX-Content-Type-Options: nosniff\r\n\r\n");
+  // Browsers open connections ahead of need. On one that said nothing yet, an answer would be taken for that of the request
+  // that is just on its way: it is closed without a word, and the browser asks again.
+  const silent = (socket as Socket).bytesRead === 0;
+  if (socket.writable && !silent) socket.end("HTTP/1.1 400 Bad Request\r\nConnection: close\r\nX-Content-Type-Options: nosniff\r\n\r\n");
   else socket.destroy();
 });
 

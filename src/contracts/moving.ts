@@ -1,13 +1,13 @@
 /** Moving: where a page stands among the pages beside it. */
 import "reflect-metadata";
-import { IsString, MaxLength, ValidateIf } from "class-validator";
+import { IsOptional, IsString, MaxLength } from "class-validator";
 import type { Made } from "./change.ts";
 import { declare, json } from "./declare.ts";
 
 export class ReorderBody {
   @IsString() @MaxLength(64) place!: string;
-  /** The page beside it that it is to stand directly after; null: before them all. */
-  @ValidateIf((body: ReorderBody) => body.after !== null) @IsString() @MaxLength(64) after!: string | null;
+  /** The page beside it that it is to stand directly after; without one, before them all. */
+  @IsOptional() @IsString() @MaxLength(64) after?: string | null;
 }
 
 /** Where a page stands among the pages beside it that the asker may see. */

@@ -61,6 +61,9 @@ const run = <T>(script: string, ...args: unknown[]): Promise<T> =>
   driver.executeScript(`${IN_PAGE} return ${script}`, ...args) as Promise<T>;
 const print = () => run<Print>("walk.print()");
 const pause = (milliseconds: number) => new Promise((later) => setTimeout(later, milliseconds));
+/** Everything a key set off was drawn, and what watches over the focus has had its turn. */
+const settled = () =>
+  driver.executeAsyncScript("const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done, 60)))");
 const press = async (...keys: string[]) => {
   await driver
     .switchTo()
@@ -118,10 +121,13 @@ async function tryLetters(control: Control): Promise<string[]> {
     const text = await run<string>("document.activeElement.value ?? document.activeElement.textContent");
     if (!text.includes(TYPED)) wrong.push(`typed "${TYPED}", and it holds "${text.slice(0, 60)}"`);
   } else if (control.tag !== "SELECT" && !control.leaves) {
-    for (const key of ["x", "w", "f", "1", "."]) await press(key);
-    if (control.role !== "tab") await press(Key.ARROW_DOWN, Key.ARROW_RIGHT);
+    const keys = ["x", "w", "f", "1", ".", ...(control.role === "tab" ? [] : [Key.ARROW_DOWN, Key.ARROW_RIGHT])];
+    await driver
+      .actions()
+      .sendKeys(...keys)
+      .perform();
   }
-  await pause(60);
+  await settled();
   const after = await print();
   const moved = (name: keyof Print) => before[name] !== after[name];
   // A field that filters says so in the address; a cell of the grid has its keys.
@@ -135,21 +141,26 @@ async function tryLetters(control: Control): Promise<string[]> {
 async function tryAct(control: Control, key: string): Promise<string[]> {
   const before = await print();
   await press(key);
-  await pause(160);
+  await settled();
   const after = await print();
   const wrong: string[] = [];
   if (await onBody()) wrong.push("the focus fell to the body");
   if (before.tray !== after.tray && !control.stages && !control.types) wrong.push("something went into the tray, or out of it");
   if (before.slip !== after.slip && control.kind.includes("columnheader")) wrong.push("the slip changed");
   await driver.actions().sendKeys(Key.ESCAPE).perform();
-  await pause(120);
+  await settled();
   if (await onBody()) wrong.push("after Escape the focus fell to the body");
   return wrong;
 }
 
-async function walk(view: View): Promise<{ walked: number; wrong: string[] }> {
+/** What was walked in another view already: the masthead, the grid beside each slip. */
+const known = new Set<string>();
+
+async function walk(view: View): Promise<{ found: number; wrong: string[] }> {
   await open(view);
-  const controls = await controlsByTab();
+  const all = await controlsByTab();
+  const controls = all.filter(({ kind }) => !known.has(kind));
+  for (const { kind } of controls) known.add(kind);
   const wrong: string[] = [];
   let clean = true;
   for (const [i, control] of controls.entries()) {
@@ -164,7 +175,7 @@ async function walk(view: View): Promise<{ walked: number; wrong: string[] }> {
     clean = !control.types && JSON.stringify(await print()) === start;
     wrong.push(...found.map((it) => `${view.path} · ${control.kind}: ${it}`));
   }
-  return { walked: controls.length, wrong };
+  return { found: all.length, wrong };
 }
 
 const TRAY_ITEM = {
@@ -194,9 +205,9 @@ const views: View[] = [
 test.each(views)(
   "keys stay where the focus is, and the focus is never lost: $path",
   async (view) => {
-    const { walked, wrong } = await walk(view);
+    const { found, wrong } = await walk(view);
     expect(wrong).toEqual([]);
-    expect(walked).toBeGreaterThan(8);
+    expect(found).toBeGreaterThan(8);
   },
   240_000,
 );

@@ -1,21 +1,21 @@
 /** The tray, along the bottom edge: what waits, its common ripple, apply, look closer, throw away. */
 
+import { QueryClientProvider } from "@tanstack/react-query";
 import { ChevronDown, ChevronUp, X } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
-import type { Preview } from "../../contracts/change.ts";
-import { previewTakeBack } from "../../contracts/ledger.ts";
+import { useEffect, useRef } from "react";
 import { LEVELS } from "../../core/access/model/index.ts";
-import { hasWords, LIMITS } from "../../core/words.ts";
+import { LIMITS } from "../../core/words.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { Told } from "../../ui/When.tsx";
-import { ask } from "../shared/api.ts";
+import { queries } from "../shared/api.ts";
 import { focusOn, goHome } from "../shared/focus.ts";
 import { say } from "../shared/say.ts";
 import type { TrayItem, TrayState } from "./model.ts";
 import { ReasonField } from "./ReasonField.tsx";
 import { RippleLines, RippleSummary } from "./RippleLines.tsx";
-import { sortRefusals } from "./refusals.ts";
-import { openTray, takeBackEntry, tray, useTray } from "./store.ts";
+import { inTheWay, NOT_YET, refusalWords } from "./staged.ts";
+import { openTray, tray, useTray } from "./store.ts";
+import { TakingBack } from "./TakingBack.tsx";
 import styles from "./tray.module.css";
 
 /** One thing that waits, what is the matter with it if anything, and how to take it out. */
@@ -69,10 +69,8 @@ function Item({ item, trouble }: { item: TrayItem; trouble: string | undefined }
   );
 }
 
+/** A change was made: it is said, and can be taken back at once. */
 function Applied({ seq, summary }: { seq: number; summary: string }) {
-  const [preview, setPreview] = useState<Preview | null>(null);
-  const [problem, setProblem] = useState("");
-  const attempt = (work: Promise<unknown>) => work.catch((error: Error) => setProblem(error.message));
   const close = () => {
     tray.dismiss();
     goHome();
@@ -81,41 +79,11 @@ function Applied({ seq, summary }: { seq: number; summary: string }) {
     <div className={styles.bar} role="status">
       <span className={styles.count}>Applied</span>
       <span className={styles.ripple}>
-        {problem ||
-          (preview ? (
-            <RippleSummary ripple={preview.ripple} />
-          ) : (
-            <>
-              Entry {seq} of the ledger: {summary}.
-            </>
-          ))}
+        Entry {seq} of the ledger: {summary}.
       </span>
-      {preview ? (
-        <button
-          type="button"
-          data-applied
-          className="button go"
-          onClick={() => attempt(takeBackEntry(seq, "Taken back from the tray.", preview.seen).then(goHome))}
-        >
-          Take back now
-        </button>
-      ) : (
-        <button
-          type="button"
-          data-applied
-          className="button"
-          onClick={() =>
-            attempt(
-              ask(previewTakeBack, { params: { seq: String(seq) } }).then((it) => {
-                setPreview(it);
-                focusOn("[data-applied]");
-              }),
-            )
-          }
-        >
-          Take back
-        </button>
-      )}
+      <div className={styles.back} data-applied>
+        <TakingBack seq={seq} onDone={goHome} />
+      </div>
       <button type="button" className="button plain" onClick={close}>
         Close
       </button>
@@ -170,7 +138,7 @@ function Closer({ items, preview, trouble, busy }: TrayState) {
 async function submit(): Promise<void> {
   if (!(await tray.apply())) return;
   say("Applied.");
-  focusOn("[data-applied]");
+  focusOn("[data-applied] button");
 }
 
 /** The line of the tray: how much waits, what it would do to whom, and what can be done with it. */
@@ -211,6 +179,14 @@ function Bar({ state, off, start }: { state: TrayState; off: string; start: Reac
 }
 
 export default function Tray({ me }: { me: string }) {
+  return (
+    <QueryClientProvider client={queries}>
+      <Waiting me={me} />
+    </QueryClientProvider>
+  );
+}
+
+function Waiting({ me }: { me: string }) {
   const state = useTray();
   const start = useRef<HTMLInputElement>(null);
   useEffect(() => openTray(me), [me]);
@@ -225,18 +201,8 @@ export default function Tray({ me }: { me: string }) {
     if (applied) return <Applied key={applied.seq} {...applied} />;
     return problem ? <NotPossible problem={problem} /> : null;
   }
-  const { stops, liftedByReason } = sortRefusals(preview);
-  const off =
-    busy || !preview || !fresh
-      ? "The ripple is not worked out yet."
-      : stops.length > 0
-        ? "Something is in the way; see above."
-        : liftedByReason.length > 0 && !hasWords(reason)
-          ? "A reason is needed."
-          : note.length > LIMITS.note || reason.length > LIMITS.note
-            ? "The note or the reason is too long."
-            : "";
-  const said = problem || stops.map((it) => (it.title ? `${it.title}: ${it.message}` : it.message)).join(" ");
+  const { stops, lifted, off } = inTheWay(preview, { note, reason });
+  const said = problem || refusalWords(stops).join(" ");
   return (
     <section className={styles.tray} aria-label="Tray">
       {open && <Closer {...state} />}
@@ -246,8 +212,8 @@ export default function Tray({ me }: { me: string }) {
           {Object.keys(trouble).length > 0 && !open && " Look closer to take out what does not fit."}
         </p>
       )}
-      <ReasonField className={styles.reason} lifted={liftedByReason} value={reason} onChange={(text) => tray.write({ reason: text })} />
-      <Bar state={state} off={off} start={start} />
+      <ReasonField className={styles.reason} lifted={lifted} value={reason} onChange={(text) => tray.write({ reason: text })} />
+      <Bar state={state} off={busy || !fresh ? NOT_YET : off} start={start} />
     </section>
   );
 }

@@ -2,11 +2,9 @@
 
 import { useSyncExternalStore } from "react";
 import { apply, preview, propose } from "../../contracts/change.ts";
-import { takeBack } from "../../contracts/ledger.ts";
 import { type Principal, principalBehind, readViewpoint } from "../../core/access/model/index.ts";
 import { withLocalDates } from "../../ui/dates.ts";
 import { ApiError, ask, queries } from "../shared/api.ts";
-import { say } from "../shared/say.ts";
 import { type CallError, type TrayItem, TrayModel, type TrayServer, type TrayStore } from "./model.ts";
 
 let start = "";
@@ -88,12 +86,4 @@ export function openTray(me: string): () => void {
     window.removeEventListener("storage", follow);
     document.removeEventListener("visibilitychange", lookAgain);
   };
-}
-
-/** Takes back an applied change (or any entry of the ledger) after its ripple was shown. */
-export async function takeBackEntry(seq: number, note: string, seen: string, reason = ""): Promise<void> {
-  await ask(takeBack, { params: { seq: String(seq) }, body: { note, seen, ...(reason ? { reason } : {}) } });
-  tray.dismiss();
-  say(`Entry ${seq} was taken back.`);
-  await queries.invalidateQueries();
 }

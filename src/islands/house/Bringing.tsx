@@ -2,12 +2,9 @@
 
 import { useState } from "react";
 import { applyDocument, type DocumentPlan, planDocument } from "../../contracts/house.ts";
-import { hasWords, LIMITS } from "../../core/words.ts";
-import { TextField } from "../../ui/TextField.tsx";
 import { Told } from "../../ui/When.tsx";
-import { ReasonField } from "../change/ReasonField.tsx";
-import { RippleLines } from "../change/RippleLines.tsx";
-import { sortRefusals } from "../change/refusals.ts";
+import { ChangeSheet } from "../change/ChangeSheet.tsx";
+import { useStaged } from "../change/staged.ts";
 import { ask } from "../shared/api.ts";
 import styles from "./house.module.css";
 
@@ -18,39 +15,39 @@ interface Chosen {
   plan: DocumentPlan;
 }
 
-function Planned({ chosen, onApplied }: { chosen: Chosen; onApplied(seq: number): void }) {
-  const [note, setNote] = useState("");
-  const [reason, setReason] = useState("");
-  const [problem, setProblem] = useState("");
-  const { plan, document } = chosen;
-  if (plan.errors.length > 0)
-    return (
-      <div role="alert">
-        <p className="notice bad">
-          {plan.errors.length} {plan.errors.length === 1 ? "error" : "errors"}: nothing of it is brought in.
-        </p>
-        <ul className={styles.errors}>
-          {plan.errors.map((error) => (
-            <li key={error.path + error.message}>
-              <code>{error.path}</code> {error.message}
-            </li>
-          ))}
-        </ul>
-      </div>
-    );
+/** Every error of a document by its path: nothing of it is brought in. */
+const Errors = ({ errors }: { errors: DocumentPlan["errors"] }) => (
+  <div role="alert">
+    <p className="notice bad">
+      {errors.length} {errors.length === 1 ? "error" : "errors"}: nothing of it is brought in.
+    </p>
+    <ul className={styles.errors}>
+      {errors.map((error) => (
+        <li key={error.path + error.message}>
+          <code>{error.path}</code> {error.message}
+        </li>
+      ))}
+    </ul>
+  </div>
+);
+
+interface PlannedProps {
+  chosen: Chosen;
+  onApplied(seq: number): void;
+  again(): void;
+}
+
+function Planned({ chosen: { plan, document }, onApplied, again }: PlannedProps) {
+  const staged = useStaged({
+    preview: plan.preview,
+    apply: (acting) => ask(applyDocument, { body: { document, ...acting } }),
+    onDone: ({ seq }) => onApplied(seq),
+    again,
+  });
+  if (plan.errors.length > 0) return <Errors errors={plan.errors} />;
   if (!plan.preview) return <p className="notice good">The site is as this document says already.</p>;
-  const { stops, liftedByReason } = sortRefusals(plan.preview);
-  const needsReason = liftedByReason.length > 0;
-  const apply = async () => {
-    try {
-      const body = { document, note, seen: plan.preview?.seen ?? "", ...(hasWords(reason) ? { reason } : {}) };
-      onApplied((await ask(applyDocument, { body })).seq);
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
-  };
   return (
-    <>
+    <ChangeSheet staged={staged} act="Bring it in">
       <p>
         {plan.sentences.length} {plan.sentences.length === 1 ? "difference" : "differences"}:
       </p>
@@ -61,33 +58,21 @@ function Planned({ chosen, onApplied }: { chosen: Chosen; onApplied(seq: number)
           </li>
         ))}
       </ul>
-      <RippleLines ripple={plan.preview.ripple} />
-      {(problem || stops.length > 0) && (
-        <p className="notice bad" role="alert">
-          {problem || stops.map((it) => it.message).join(" ")}
-        </p>
-      )}
-      <ReasonField className={styles.line} lifted={liftedByReason} value={reason} onChange={setReason} />
-      <div className={styles.line}>
-        <TextField label="Note for the ledger" value={note} onChange={setNote} most={LIMITS.note} />
-        <button type="button" className="button go" disabled={stops.length > 0 || (needsReason && !hasWords(reason))} onClick={apply}>
-          Bring it in
-        </button>
-      </div>
-    </>
+    </ChangeSheet>
   );
 }
 
 export function Bringing() {
   const [chosen, setChosen] = useState<Chosen | null>(null);
   const [said, setSaid] = useState("");
+  const plan = async (document: object, turn = Date.now()) =>
+    setChosen({ turn, document, plan: await ask(planDocument, { body: { document } }) });
   const choose = async (file: File | undefined) => {
     setChosen(null);
     setSaid("");
     if (!file) return;
     try {
-      const document = JSON.parse(await file.text());
-      setChosen({ turn: Date.now(), document, plan: await ask(planDocument, { body: { document } }) });
+      await plan(JSON.parse(await file.text()));
     } catch (error) {
       setSaid(error instanceof SyntaxError ? `${file.name} is not valid JSON: ${error.message}` : (error as Error).message);
     }
@@ -117,6 +102,7 @@ export function Bringing() {
         <Planned
           key={chosen.turn}
           chosen={chosen}
+          again={() => void plan(chosen.document, chosen.turn)}
           onApplied={(seq) => {
             setChosen(null);
             setSaid(`Brought in: entry ${seq} of the ledger.`);

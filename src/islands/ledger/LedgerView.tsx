@@ -1,16 +1,12 @@
 /** The ledger: every change with who, when, what, note and ripple; filtered; taken back from here. */
 
 import { QueryClientProvider, useInfiniteQuery, useMutation } from "@tanstack/react-query";
-import { Undo2 } from "lucide-react";
 import { useState } from "react";
-import { checkLedger, type LedgerCheck, type LedgerLine, previewTakeBack, readLedger } from "../../contracts/ledger.ts";
+import { checkLedger, type LedgerCheck, type LedgerLine, readLedger } from "../../contracts/ledger.ts";
 import { LEDGER_ACTS } from "../../core/ledger/index.ts";
-import { hasWords, LIMITS } from "../../core/words.ts";
-import { TextField } from "../../ui/TextField.tsx";
 import { Told, When } from "../../ui/When.tsx";
 import { RippleLines, RippleSummary } from "../change/RippleLines.tsx";
-import { sortRefusals } from "../change/refusals.ts";
-import { takeBackEntry } from "../change/store.ts";
+import { TakingBack } from "../change/TakingBack.tsx";
 import { ask, queries } from "../shared/api.ts";
 import { focusOn } from "../shared/focus.ts";
 import { useAddress } from "../shared/useAddress.ts";
@@ -30,56 +26,6 @@ function readFilter(): Filter {
 function addressOf(filter: Filter): string {
   const query = new URLSearchParams(Object.entries(filter).filter(([, value]) => value !== ""));
   return query.size > 0 ? `?${query}` : window.location.pathname;
-}
-
-function TakeBack({ line, onDone }: { line: LedgerLine; onDone(): void }) {
-  const [note, setNote] = useState("");
-  const [reason, setReason] = useState("");
-  const look = useMutation({ mutationFn: () => ask(previewTakeBack, { params: { seq: String(line.seq) } }) });
-  const act = useMutation({
-    mutationFn: (seen: string) => takeBackEntry(line.seq, note, seen, reason),
-    onSuccess: onDone,
-  });
-  const preview = look.data;
-  if (!preview) {
-    return (
-      <>
-        <button type="button" className="button" disabled={look.isPending} onClick={() => look.mutate()}>
-          <Undo2 size={14} aria-hidden="true" /> Take back
-        </button>
-        {look.error && <p className="notice bad">{look.error.message}</p>}
-      </>
-    );
-  }
-  const { stops, liftedByReason } = sortRefusals(preview);
-  const needsReason = liftedByReason.length > 0;
-  return (
-    <div className={styles.taking}>
-      <h3>Taking it back would do this today</h3>
-      <RippleLines ripple={preview.ripple} />
-      {stops.map((it) => (
-        <p key={it.message} className="notice bad">
-          {it.title} {it.message}
-        </p>
-      ))}
-      {act.error && <p className="notice bad">{act.error.message}</p>}
-      <div className="acts">
-        <TextField label="Note for the ledger" value={note} onChange={setNote} most={LIMITS.note} />
-        {needsReason && <TextField label="Reason" value={reason} onChange={setReason} most={LIMITS.note} />}
-        <button
-          type="button"
-          className="button go"
-          disabled={stops.length > 0 || act.isPending || (needsReason && !hasWords(reason))}
-          onClick={() => act.mutate(preview.seen)}
-        >
-          Take back now
-        </button>
-        <button type="button" className="button plain" onClick={() => look.reset()}>
-          Leave it
-        </button>
-      </div>
-    </div>
-  );
 }
 
 /** What a change did, and where; what is about people or programs stands at no place. */
@@ -121,8 +67,8 @@ function Line({ line }: { line: LedgerLine }) {
             {line.steppingIn && <p className="notice bad">This was a stepping in.</p>}
             <p className="soft">Hash {line.hash} …</p>
             {line.canTakeBack && (
-              <TakeBack
-                line={line}
+              <TakingBack
+                seq={line.seq}
                 onDone={() => {
                   setOpen(false);
                   focusOn(`[data-seq="${line.seq}"]`);

@@ -9,11 +9,9 @@ import {
   unschedule as unscheduleContract,
   type WorkingPage,
 } from "../../contracts/writing.ts";
-import { hasWords, LIMITS } from "../../core/words.ts";
 import { DateField } from "../../ui/DateField.tsx";
-import { TextField } from "../../ui/TextField.tsx";
-import { RippleLines } from "../change/RippleLines.tsx";
-import { sortRefusals } from "../change/refusals.ts";
+import { ChangeSheet } from "../change/ChangeSheet.tsx";
+import { useStaged } from "../change/staged.ts";
 import { ask } from "../shared/api.ts";
 import styles from "./writing.module.css";
 
@@ -121,72 +119,39 @@ function Scheduling({ id, version, due, note, keepHelpers, off, onScheduled }: S
 
 /** Before a page goes live: who will be able to read it, the outside first, and which of its links they cannot follow. */
 export function PublishSheet({ id, version, due, onPublished, onScheduled, onClose }: Props) {
-  const [note, setNote] = useState("");
-  const [reason, setReason] = useState("");
   const [keepHelpers, setKeepHelpers] = useState(false);
-  const { data: sheet, error } = useQuery({
+  const {
+    data: sheet,
+    error,
+    refetch,
+  } = useQuery({
     queryKey: ["publish", id, version, keepHelpers],
     queryFn: () => ask(readPublishSheet, { params: { id }, query: { keepHelpers: keepHelpers ? "yes" : "no" } }),
     placeholderData: keepPreviousData,
     staleTime: 0,
   });
-  const publish = useMutation({
-    mutationFn: () =>
-      ask(publishContract, {
-        params: { id },
-        body: { note, version, seen: sheet?.preview?.seen ?? "", keepHelpers, ...(reason ? { reason } : {}) },
-      }),
-    onSuccess: (answer) => onPublished(answer.version),
+  const staged = useStaged({
+    preview: sheet?.preview ?? null,
+    apply: (acting) => ask(publishContract, { params: { id }, body: { ...acting, version, keepHelpers } }),
+    onDone: (answer) => onPublished(answer.version),
+    again: () => void refetch(),
   });
   if (error) return <p className="notice bad">{error.message}</p>;
   if (!sheet) return <p className="soft">Looking at who will read it …</p>;
-  const { preview } = sheet;
-  const { stops, liftedByReason } = sortRefusals(preview);
-  const needsReason = liftedByReason.length > 0;
   return (
     <section className={styles.sheet} aria-label="Publish">
       <h2>Publish version {version}</h2>
-      <Readers sheet={sheet} />
-      {sheet.helpers.length > 0 && <Helpers sheet={sheet} keep={keepHelpers} onKeep={setKeepHelpers} />}
-      {stops.map((it) => (
-        <p key={it.message} className="notice bad">
-          {it.message}
-        </p>
-      ))}
-      {preview && (
-        <details>
-          <summary>Who gains what, in full</summary>
-          <RippleLines ripple={preview.ripple} />
-        </details>
-      )}
-      <TextField label="Note for the ledger" value={note} onChange={setNote} most={LIMITS.note} />
-      {needsReason && (
-        <>
-          <p className="notice">{liftedByReason[0]?.message}</p>
-          <TextField label="Reason" value={reason} onChange={setReason} most={LIMITS.note} />
-        </>
-      )}
-      {publish.error && <p className="notice bad">{publish.error.message}</p>}
-      <div className="acts">
-        <button
-          type="button"
-          className="button go"
-          disabled={stops.length > 0 || publish.isPending || (needsReason && !hasWords(reason))}
-          onClick={() => publish.mutate()}
-        >
-          Publish now
-        </button>
-        <button type="button" className="button plain" onClick={onClose}>
-          Not yet
-        </button>
-      </div>
+      <ChangeSheet staged={staged} act="Publish now" leave={{ words: "Not yet", go: onClose }} folded="Who gains what, in full">
+        <Readers sheet={sheet} />
+        {sheet.helpers.length > 0 && <Helpers sheet={sheet} keep={keepHelpers} onKeep={setKeepHelpers} />}
+      </ChangeSheet>
       <Scheduling
         id={id}
         version={version}
         due={due}
-        note={note}
+        note={staged.texts.note}
         keepHelpers={keepHelpers}
-        off={stops.length > 0}
+        off={staged.way.stops.length > 0}
         onScheduled={onScheduled}
       />
     </section>

@@ -34,7 +34,7 @@ export async function standingAmong(tx: Tx, access: Access, me: CompiledSubject,
   };
 }
 
-export async function reorder(maker: string, { place: id, after }: ReorderBody): Promise<Made> {
+export async function reorder(maker: string, { place: id, after = null }: ReorderBody): Promise<Made> {
   return inChange(async (tx) => {
     const access = await readAccess(tx);
     const me = subjectFor(access, maker);
