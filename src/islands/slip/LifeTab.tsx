@@ -46,9 +46,9 @@ function Order({ id, title, order }: { id: string; title: string; order: Standin
     <Fact name="Beside it">
       {nth} of {of} pages
       {(earlier || later) && (
-        <div className={styles.order}>
+        <span className={styles.order}>
           {button("earlier", earlier)} {button("later", later)}
-        </div>
+        </span>
       )}
       {put.error && <p className="notice bad">{put.error.message}</p>}
     </Fact>
