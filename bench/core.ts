@@ -8,7 +8,7 @@ import { update } from "../src/core/access/update/index.ts";
 import { Dice } from "../src/demo/large/dice.ts";
 import { best, memory, now, quantile, timed } from "./measuring.ts";
 
-export const AT = Date.parse("2026-11-23T12:00:00Z");
+export const AT = instantOf("2026-11-23T12:00:00Z");
 
 export interface CoreFigures {
   places: number;

@@ -61,9 +61,9 @@ function spaceOfSize(index: AccessIndex, size: number): CompiledPlace {
   return (sized[0] as { place: CompiledPlace }).place;
 }
 
-export function peerWorld(index: AccessIndex, at: number, size: number): PeerWorld {
+export function peerWorld(index: AccessIndex, at: Instant, size: number): PeerWorld {
   const space = spaceOfSize(index, size);
-  const inside = index.places.filter((place) => place.space === space.at && isPlainLive(place));
+  const inside = index.places.filter((place) => place.space === space.number && isPlainLive(place));
   const places = inside.map((place): PeerPlace => {
     const path = pathOf(index, place);
     const start = Math.max(

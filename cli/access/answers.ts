@@ -15,7 +15,7 @@ import {
   pledgeSentence,
 } from "../../src/core/access/explain/index.ts";
 import type { AccessIndex, CompiledPlace, CompiledSubject } from "../../src/core/access/index/index.ts";
-import { ABILITIES, type Ability, abilitiesIn, LEVELS } from "../../src/core/access/model/index.ts";
+import { ABILITIES, type Ability, abilitiesIn, type Instant, LEVELS } from "../../src/core/access/model/index.ts";
 import { propose } from "../../src/core/access/propose/index.ts";
 import { brokenPledges, explainBreak } from "../../src/core/access/ripple/index.ts";
 import { QuestionError, readQuestion, readWishes, UsageError } from "./reading.ts";
@@ -23,20 +23,20 @@ import { QuestionError, readQuestion, readWishes, UsageError } from "./reading.t
 const nameOf = (subject: CompiledSubject): string =>
   subject.person ? (subject.person.name ?? subject.person.id) : subject.pass ? `the pass ${subject.pass.id}` : "The public";
 
-export function answerDecide(index: AccessIndex, line: string, at: number): unknown {
+export function answerDecide(index: AccessIndex, line: string, at: Instant): unknown {
   const { subject, place } = readQuestion(index, line);
-  const cell = decide(index, subject.at, place.at, at);
+  const cell = decide(index, subject.number, place.number, at);
   return { abilities: abilitiesIn(cell & SET_OF_CELL), oversight: (cell & OVERSEES) !== 0 };
 }
 
-export function answerExplain(index: AccessIndex, line: string, at: number): unknown {
+export function answerExplain(index: AccessIndex, line: string, at: Instant): unknown {
   const { subject, place, ability } = readQuestion(index, line);
   if (!ABILITIES.includes(ability as Ability)) throw new QuestionError(`ability must be one of ${ABILITIES.join(", ")}`);
   const it = explain(index, subject, ability as Ability, place, at);
   return { ...it, text: explanationText(it, nameOf(subject), documentNames(index)) };
 }
 
-export function answerPropose(index: AccessIndex, line: string, at: number): unknown {
+export function answerPropose(index: AccessIndex, line: string, at: Instant): unknown {
   const names = documentNames(index);
   const { candidates, obstacle, ...rest } = propose(index, readWishes(index, line), at);
   return {
@@ -52,7 +52,7 @@ export function answerPropose(index: AccessIndex, line: string, at: number): unk
   };
 }
 
-export function answerPledges(index: AccessIndex, at: number): unknown {
+export function answerPledges(index: AccessIndex, at: Instant): unknown {
   const names = documentNames(index);
   const broken = new Map(brokenPledges(index, at).map((it) => [it.pledge, it]));
   return index.document.pledges.map((pledge) => {
@@ -63,7 +63,7 @@ export function answerPledges(index: AccessIndex, at: number): unknown {
   });
 }
 
-export function answerIdle(index: AccessIndex, at: number): unknown {
+export function answerIdle(index: AccessIndex, at: Instant): unknown {
   const names = documentNames(index);
   return idleRules(index, at).map((it) => ({ ...it, text: idleSentence(it, names) }));
 }
@@ -72,7 +72,7 @@ const COLUMNS = ["who", "kind", "place", "path", "state", "level", "abilities", 
 const BATCH = 2000;
 
 /** Every pair of a subject and a place where there is something, one line each, as CSV. */
-export async function writeMatrix(index: AccessIndex, at: number, file: string | undefined): Promise<void> {
+export async function writeMatrix(index: AccessIndex, at: Instant, file: string | undefined): Promise<void> {
   if (file === undefined) throw new UsageError("--out FILE.csv is missing");
   const out = createWriteStream(file);
   await once(out, "open").catch((error: Error) => {
@@ -87,7 +87,7 @@ export async function writeMatrix(index: AccessIndex, at: number, file: string |
   for (const place of index.places) {
     const path = pathText(index, place);
     for (const subject of index.subjects) {
-      const cell = decide(index, subject.at, place.at, at);
+      const cell = decide(index, subject.number, place.number, at);
       if (cell === 0) continue;
       const kind = subject.person?.kind ?? (subject.pass ? "pass" : "public");
       const state = place.place.kind === "site" ? "" : place.place.state;

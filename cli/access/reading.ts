@@ -2,7 +2,7 @@
 import { readFileSync } from "node:fs";
 import { parseAccessDocument } from "../../src/core/access/exchange/index.ts";
 import { type AccessIndex, compile, placeOf, subjectOf } from "../../src/core/access/index/index.ts";
-import { instantOf, LEVELS, type Level, type Principal, type Subject } from "../../src/core/access/model/index.ts";
+import { type Instant, instantAt, instantOf, LEVELS, type Level, type Principal, type Subject } from "../../src/core/access/model/index.ts";
 import type { PlacedWish } from "../../src/core/access/propose/index.ts";
 
 /** Something the caller can mend: one line on standard error, exit status 2. */
@@ -25,8 +25,8 @@ export function readIndex(file: string | undefined, flag: string): AccessIndex {
   return compile(parsed.document);
 }
 
-export function readInstant(text: string | undefined): number {
-  if (text === undefined) return Date.now();
+export function readInstant(text: string | undefined): Instant {
+  if (text === undefined) return instantAt(Date.now());
   const at = instantOf(text);
   if (Number.isNaN(at)) throw new UsageError(`--at ${text}: not an ISO 8601 instant with an offset, like 2027-01-01T00:00:00Z`);
   return at;

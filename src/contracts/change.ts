@@ -18,7 +18,7 @@ import {
 } from "class-validator";
 import type { Refusal } from "../core/access/authority/index.ts";
 import type { SubjectClass } from "../core/access/index/index.ts";
-import { type Edit, type Level, VIEWPOINT } from "../core/access/model/index.ts";
+import { type Edit, type Level, type Seq, VIEWPOINT } from "../core/access/model/index.ts";
 import type { RippleEntry } from "../core/access/ripple/index.ts";
 import type { GridCell } from "./grid.ts";
 import { ActingBody, Edits, PrincipalBody } from "./rules.ts";
@@ -107,7 +107,7 @@ export interface ProposalView {
 
 /** The ledger entry that a change was written as. */
 export interface Made {
-  seq: number;
+  seq: Seq;
 }
 
 export const preview = declare({

@@ -1,6 +1,6 @@
 /** The ledger: read, verified, taken back from. */
 
-import type { Edit } from "../core/access/model/index.ts";
+import type { Edit, Seq } from "../core/access/model/index.ts";
 import type { Made, Preview } from "./change.ts";
 import { declare, json, NoQuery } from "./declare.ts";
 import { ActingBody } from "./rules.ts";
@@ -16,7 +16,7 @@ export class LedgerQuery {
 }
 
 export interface LedgerLine {
-  seq: number;
+  seq: Seq;
   at: string;
   who: string;
   act: string;
@@ -24,7 +24,7 @@ export interface LedgerLine {
   note: string;
   ripple: RippleView | null;
   steppingIn: boolean;
-  takesBack: number | null;
+  takesBack: Seq | null;
   takenBackBy: number | null;
   /** Whether there is something to take back that was not yet. */
   canTakeBack: boolean;
@@ -44,7 +44,7 @@ export interface LedgerPage {
 export interface LedgerCheck {
   sound: boolean;
   entries: number;
-  breaks: { seq: number; what: "content" | "link" | "words" | "missing" | "order" }[];
+  breaks: { seq: Seq; what: "content" | "link" | "words" | "missing" | "order" }[];
   /** There are more breaks than are named. */
   more: boolean;
 }

@@ -1,6 +1,6 @@
 /** The slip of a place, and why. */
 
-import { ABILITIES, VIEWPOINT } from "../core/access/model/index.ts";
+import { ABILITIES, type Seq, VIEWPOINT } from "../core/access/model/index.ts";
 import { declare, json, NoQuery } from "./declare.ts";
 import "reflect-metadata";
 import { IsIn, IsOptional, IsString, Matches, MaxLength } from "class-validator";
@@ -80,7 +80,7 @@ export interface Slip {
     views30: number | null;
     /** Where it stands among the pages beside it; null for what has no order by hand. */
     order: Standing | null;
-    lastChange: { seq: number; at: string; who: string } | null;
+    lastChange: { seq: Seq; at: string; who: string } | null;
   };
 }
 

@@ -1,5 +1,5 @@
 /** Changes of rules that Brinehaven's keepers made over fourteen months, some of them mistakes that wait to be found. */
-import type { Edit, Grant, Principal } from "../core/access/model/index.ts";
+import type { Edit, Grant, Instant, Principal } from "../core/access/model/index.ts";
 import { everyone, grant, group, members, person } from "./site.ts";
 
 export interface RulesChange {
@@ -15,7 +15,7 @@ const gives = (place: string, put: Grant): Edit => ({ kind: "grant", place, put 
 const fence = (place: string, kind: "read" | "write", ...admits: Principal[]): Edit => ({ kind: "fence", place, put: { kind, admits } });
 
 /** What was done to the rules, relative to `now`. */
-export function rulesHistory(now: number): RulesChange[] {
+export function rulesHistory(now: Instant): RulesChange[] {
   const day = (daysFromNow: number) => new Date(now + daysFromNow * DAY).toISOString();
   return [
     {

@@ -7,7 +7,7 @@ import { randomBytes } from "node:crypto";
 import { readdirSync, readFileSync } from "node:fs";
 import { generateNKeysBetween } from "fractional-indexing";
 import { compile } from "../core/access/index/index.ts";
-import { type AccessDocument, type Edit, type Grant, placeOfEdit } from "../core/access/model/index.ts";
+import { type AccessDocument, type Edit, type Grant, type Instant, instantAt, placeOfEdit } from "../core/access/model/index.ts";
 import { ripple } from "../core/access/ripple/index.ts";
 import { update } from "../core/access/update/index.ts";
 import { addAccount, hashOfPassword } from "../server/accounts/session.ts";
@@ -75,7 +75,7 @@ function foundingDocument(people: readonly DemoPerson[]): AccessDocument {
   };
 }
 
-async function found(now: number): Promise<void> {
+async function found(now: Instant): Promise<void> {
   const people = readPeople();
   const password = randomBytes(18).toString("base64url");
   const passwordHash = await hashOfPassword(password);
@@ -112,7 +112,7 @@ async function found(now: number): Promise<void> {
 }
 
 /** Changes that no screen offers yet, in one entry with its ripple: whoever may make them does. */
-async function importChange(now: number, maker: string, note: string, editsFor: (document: AccessDocument) => Edit[]): Promise<void> {
+async function importChange(now: Instant, maker: string, note: string, editsFor: (document: AccessDocument) => Edit[]): Promise<void> {
   await inChange(async (tx: Tx) => {
     const before = await loadDocument(tx);
     const edits = editsFor(before);
@@ -131,7 +131,7 @@ async function importChange(now: number, maker: string, note: string, editsFor: 
 }
 
 interface Event {
-  at: number;
+  at: Instant;
   run(): Promise<unknown>;
 }
 
@@ -144,8 +144,8 @@ function keeperOf(page: DemoPage, pages: readonly DemoPage[]): string {
   return keeper.to.person;
 }
 
-function pageEvents(page: DemoPage, keeper: string, { position, slot }: { position: number; slot: string }, now: number): Event[] {
-  const start = Math.max(now - page.daysAgo * DAY, now - (FOUNDED_DAYS_AGO - 2) * DAY) + position * 60_000;
+function pageEvents(page: DemoPage, keeper: string, { position, slot }: { position: number; slot: string }, now: Instant): Event[] {
+  const start = instantAt(Math.max(now - page.daysAgo * DAY, now - (FOUNDED_DAYS_AGO - 2) * DAY) + position * 60_000);
   const { id, owner, title } = page;
   const part = (step: number) => ({
     schema: 1 as const,
@@ -156,25 +156,25 @@ function pageEvents(page: DemoPage, keeper: string, { position, slot }: { positi
   ];
   let version = { major: 0, minor: 1 };
   const published = page.state !== "draft" && page.state !== "scheduled";
-  const publish = (at: number, note: string) => {
+  const publish = (at: Instant, note: string) => {
     const from = version;
     version = { major: from.major + 1, minor: 0 };
     events.push({ at, run: () => publishPage(keeper, id, { version: `${from.major}.${from.minor}`, note, now: at }) });
   };
-  if (published) publish(start + HOUR, "First published.");
+  if (published) publish(instantAt(start + HOUR), "First published.");
   const span = now - DAY - start;
   for (let step = 2; step <= page.versions; step++) {
-    const at = start + 2 * HOUR + Math.floor((span * (step - 1)) / (page.versions + 1));
+    const at = instantAt(start + 2 * HOUR + Math.floor((span * (step - 1)) / (page.versions + 1)));
     const base = version;
     version = { major: base.major, minor: base.minor + 1 };
     events.push({
       at,
       run: () => saveVersion(owner, id, { title, body: part(step), base: `${base.major}.${base.minor}`, note: "", now: at }),
     });
-    if (published && (step % 3 === 0 || step === page.versions)) publish(at + HOUR / 2, "");
+    if (published && (step % 3 === 0 || step === page.versions)) publish(instantAt(at + HOUR / 2), "");
   }
   if (page.state === "scheduled") {
-    const at = now - 20 * HOUR;
+    const at = instantAt(now - 20 * HOUR);
     events.push({
       at,
       run: () =>
@@ -190,7 +190,7 @@ function pageEvents(page: DemoPage, keeper: string, { position, slot }: { positi
     });
   }
   if (page.state === "archived" || page.state === "binned") {
-    const at = now - 8 * DAY + position * 60_000;
+    const at = instantAt(now - 8 * DAY + position * 60_000);
     const edit: Edit = { kind: "state", place: id, from: { state: "live" }, to: { state: page.state, was: "live" } };
     events.push({ at, run: () => inChange((tx) => makeChange(tx, { maker: keeper, edits: [edit], act: "rules", note: "", now: at })) });
   }
@@ -215,7 +215,7 @@ function numbers(seed: number): () => number {
   };
 }
 
-async function loadViews(pages: readonly DemoPage[], now: number): Promise<void> {
+async function loadViews(pages: readonly DemoPage[], now: Instant): Promise<void> {
   const random = numbers(20270409);
   const popular: Record<string, number> = { tidetables: 60, ferrytimes: 40, welcome: 35, closures: 20, berthplan: 25 };
   const rows: (typeof viewCounts.$inferInsert)[] = [];
@@ -243,23 +243,24 @@ async function loadViews(pages: readonly DemoPage[], now: number): Promise<void>
   });
 }
 
-/** Loads the demo; `now` is the instant everything is relative to. */
-export async function loadDemo(now = Date.now()): Promise<void> {
+/** Loads the demo; everything is relative to the present instant. */
+export async function loadDemo(present: number = Date.now()): Promise<void> {
+  const now = instantAt(present);
   const folder = new URL("./texts/", import.meta.url);
   const pages = readdirSync(folder)
     .sort()
     .flatMap((file) => readTexts(readFileSync(new URL(file, folder), "utf8")));
-  await found(now - FOUNDED_DAYS_AGO * DAY);
+  await found(instantAt(now - FOUNDED_DAYS_AGO * DAY));
   const slots = generateNKeysBetween(null, null, pages.length);
   const events = pages.flatMap((page, i) => pageEvents(page, keeperOf(page, pages), { position: i + 1, slot: slots[i] as string }, now));
   for (const { daysAgo, maker, note, edits } of rulesHistory(now)) {
-    const at = now - daysAgo * DAY + 11 * HOUR;
+    const at = instantAt(now - daysAgo * DAY + 11 * HOUR);
     events.push({ at, run: () => inChange((tx) => makeChange(tx, { maker, edits, act: "rules", note, now: at })) });
   }
   events.push({
-    at: now - 40 * DAY,
+    at: instantAt(now - 40 * DAY),
     run: () =>
-      importChange(now - 40 * DAY, "ines", "Pledges made after the audit; tags they use; two passes.", (document) => [
+      importChange(instantAt(now - 40 * DAY), "ines", "Pledges made after the audit; tags they use; two passes.", (document) => [
         ...tagEdits(document, pages),
         ...demoPledges.map((put): Edit => ({ kind: "pledge", pledge: put.id, put })),
         ...[
@@ -277,7 +278,7 @@ export async function loadDemo(now = Date.now()): Promise<void> {
       edits: [oldPort],
       act: "rules",
       note: "Nobody has changed a word here for a year.",
-      now: now - 3 * HOUR,
+      now: instantAt(now - 3 * HOUR),
     }),
   );
   await takeBackMistake(now);
@@ -285,10 +286,10 @@ export async function loadDemo(now = Date.now()): Promise<void> {
 }
 
 /** Two hours ago Maren opened a page to everybody by mistake; an hour ago she took it back. */
-async function takeBackMistake(now: number): Promise<void> {
+async function takeBackMistake(now: Instant): Promise<void> {
   const edits: Edit[] = [{ kind: "grant", place: "mooring", put: grant(everyone, 1) }];
   const { seq } = await inChange((tx) =>
-    makeChange(tx, { maker: "maren", edits, act: "rules", note: "Visitors asked how lines are handled.", now: now - 2 * HOUR }),
+    makeChange(tx, { maker: "maren", edits, act: "rules", note: "Visitors asked how lines are handled.", now: instantAt(now - 2 * HOUR) }),
   );
   const { seen } = await previewTakeBack("maren", seq);
   await takeBack("maren", seq, { note: "Meant the page for visitors, not this one.", seen });

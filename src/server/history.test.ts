@@ -13,6 +13,7 @@ import {
   type Grant,
   invertEdits,
   type Place,
+  type Seq,
   type Subject,
 } from "../core/access/model/index.ts";
 import { ripple } from "../core/access/ripple/index.ts";
@@ -51,7 +52,7 @@ function matrix(document: AccessDocument): string {
     .join("\n");
 }
 
-async function record(before: AccessDocument, after: AccessDocument, edits: Edit[], whole: boolean): Promise<number> {
+async function record(before: AccessDocument, after: AccessDocument, edits: Edit[], whole: boolean): Promise<Seq> {
   return inChange(async (tx) => {
     const effect = ripple(compile(before), compile(after), NOW);
     const entry = await appendEntry(
@@ -66,7 +67,7 @@ async function record(before: AccessDocument, after: AccessDocument, edits: Edit
 
 it("is rebuilt exactly as of every change, whatever replaced what, and the chain holds", async () => {
   const step = fc.record({ where: fc.nat(30), which: fc.nat(4), level: fc.nat(3), back: fc.boolean() });
-  const kept: { seq: number; matrix: string }[] = [];
+  const kept: { seq: Seq; matrix: string }[] = [];
   let current = emptyDocument();
   const change = async (next: AccessDocument, edits: Edit[], whole = false) => {
     const seq = await record(current, next, edits, whole);

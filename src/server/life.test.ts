@@ -4,7 +4,7 @@ import { eq, sql } from "drizzle-orm";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { openScratchDatabase } from "../../cli/demoSite.ts";
 import { status } from "../../test/status.ts";
-import type { Edit } from "../core/access/model/index.ts";
+import { BEFORE_ALL, type Edit, instantAt, type Seq } from "../core/access/model/index.ts";
 import { bodyText } from "../core/content/index.ts";
 import { loadDemo } from "../demo/load.ts";
 import { bodyOfMarkdown } from "./content/markdown.ts";
@@ -29,7 +29,7 @@ import { runSchedules, schedulePage, unschedulePage } from "./services/writing/s
 import { readWorking, saveVersion, startPage } from "./services/writing/writing.ts";
 
 let scratch: { close(): Promise<void> };
-const start = Date.now();
+const start = instantAt(Date.now());
 const DAY = 86_400_000;
 
 beforeAll(async () => {
@@ -58,10 +58,10 @@ const goingLive = (at: number, version = "0.1") => ({
 describe("a scheduled page", () => {
   it("goes live when its instant has come, as who scheduled it, and once only", async () => {
     expect(await stateOf("bl6")).toBe("scheduled");
-    expect(await runSchedules(start + 11 * DAY)).toEqual([]);
-    expect(await Promise.all([runSchedules(start + 13 * DAY), runSchedules(start + 13 * DAY)]).then((both) => both.flat())).toEqual([
-      "bl6",
-    ]);
+    expect(await runSchedules(instantAt(start + 11 * DAY))).toEqual([]);
+    expect(
+      await Promise.all([runSchedules(instantAt(start + 13 * DAY)), runSchedules(instantAt(start + 13 * DAY))]).then((both) => both.flat()),
+    ).toEqual(["bl6"]);
     expect(await stateOf("bl6")).toBe("live");
     expect(await reads(null, "bl6", "harbour-notices")).toBe(true);
     const [line] = (await readLedger("lena", { place: "bl6" })).lines;
@@ -78,7 +78,7 @@ describe("a scheduled page", () => {
       ?.grants.find(({ to }) => "person" in to && to.person === "jonas");
     const edits: Edit[] = [{ kind: "grant", place: "quays", ...(grant ? { remove: grant } : {}) }];
     await applyChange("maren", { edits, note: "", seen: (await previewChange("maren", edits, [])).seen });
-    expect(await runSchedules(start + 2 * DAY)).toEqual([]);
+    expect(await runSchedules(instantAt(start + 2 * DAY))).toEqual([]);
     expect(await stateOf(id)).toBe("scheduled");
     expect((await readSlip("maren", id)).life.due?.problem).toContain("Publisher");
   });
@@ -102,17 +102,17 @@ describe("no other door", () => {
     await unschedulePage("maren", id, "live");
     const ended = await last();
     expect(ended?.canTakeBack).toBe(false);
-    expect(await status(previewTakeBack("maren", ended?.seq ?? 0))).toBe(400);
-    expect(await status(takeBack("maren", ended?.seq ?? 0, { note: "", seen: "" }))).toBe(400);
+    expect(await status(previewTakeBack("maren", ended?.seq ?? BEFORE_ALL))).toBe(400);
+    expect(await status(takeBack("maren", ended?.seq ?? BEFORE_ALL, { note: "", seen: "" }))).toBe(400);
 
     // Binned while it was scheduled: it comes back as a draft.
     await schedulePage("maren", id, goingLive(start + DAY));
     const bins: Edit[] = [{ kind: "state", place: id, from: { state: "scheduled" }, to: { state: "binned", was: "scheduled" } }];
     await applyChange("maren", { edits: bins, note: "", seen: (await previewChange("maren", bins, [])).seen });
-    const binned = (await last())?.seq ?? 0;
+    const binned = (await last())?.seq ?? BEFORE_ALL;
     await takeBack("maren", binned, { note: "", seen: (await previewTakeBack("maren", binned)).seen });
     expect(await stateOf(id)).toBe("draft");
-    expect(await runSchedules(start + 2 * DAY)).not.toContain(id);
+    expect(await runSchedules(instantAt(start + 2 * DAY))).not.toContain(id);
   });
 });
 
@@ -224,10 +224,21 @@ describe("many at once", () => {
   });
 
   it("are noticed by the hash chain wherever somebody rewrites the past: entries, words, links, and what is gone", async () => {
-    await database().update(ledgerWords).set({ text: "It was not me." }).where(eq(ledgerWords.seq, 12));
-    await database().update(ledger).set({ maker: "mei" }).where(eq(ledger.seq, 20));
-    await database().update(ledger).set({ previousHash: "0" }).where(eq(ledger.seq, 30));
-    await database().delete(ledger).where(eq(ledger.seq, 40));
+    await database()
+      .update(ledgerWords)
+      .set({ text: "It was not me." })
+      .where(eq(ledgerWords.seq, 12 as Seq));
+    await database()
+      .update(ledger)
+      .set({ maker: "mei" })
+      .where(eq(ledger.seq, 20 as Seq));
+    await database()
+      .update(ledger)
+      .set({ previousHash: "0" })
+      .where(eq(ledger.seq, 30 as Seq));
+    await database()
+      .delete(ledger)
+      .where(eq(ledger.seq, 40 as Seq));
     expect(await checkLedger("ines")).toMatchObject({
       sound: false,
       breaks: [

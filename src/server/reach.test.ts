@@ -6,7 +6,17 @@ import { openScratchDatabase } from "../../cli/demoSite.ts";
 import { draw, editAt } from "../../test/reference/changes.ts";
 import { decide } from "../core/access/decide/index.ts";
 import { type AccessIndex, compile, subjectOf } from "../core/access/index/index.ts";
-import { type AccessDocument, type Edit, READ } from "../core/access/model/index.ts";
+import {
+  type AccessDocument,
+  type Edit,
+  type Instant,
+  instantAt,
+  instantOf,
+  type PlaceNumber,
+  READ,
+  type Seq,
+  type SubjectNumber,
+} from "../core/access/model/index.ts";
 import { loadDemo } from "../demo/load.ts";
 import { readAccess } from "./access/current.ts";
 import { readAccessAsOf } from "./access/past.ts";
@@ -30,16 +40,18 @@ beforeAll(async () => {
 });
 afterAll(() => scratch?.close());
 
-const AT = Date.now();
+const AT = instantAt(Date.now());
 /** Every cell by subject and place. */
-const cellsOf = (index: AccessIndex, at: number): string =>
+const cellsOf = (index: AccessIndex, at: Instant): string =>
   index.subjects
-    .flatMap((subject) => index.places.map((place) => `${subject.key} ${place.place.id} ${decide(index, subject.at, place.at, at)}`))
+    .flatMap((subject) =>
+      index.places.map((place) => `${subject.key} ${place.place.id} ${decide(index, subject.number, place.number, at)}`),
+    )
     .sort()
     .join("\n");
 
 /** Random changes of the demo by its keeper, through the write path; those that are refused or do not fit are left out. */
-async function changeAtRandom(count: number, seed: number, after: (seq: number) => Promise<void>): Promise<number> {
+async function changeAtRandom(count: number, seed: number, after: (seq: Seq) => Promise<void>): Promise<number> {
   let made = 0;
   for (const it of fc.sample(draw, { numRuns: count, seed })) {
     const document = (await inSnapshot((tx) => readAccess(tx))).index.document;
@@ -91,7 +103,7 @@ describe("a search", () => {
           sql`select coalesce(array_agg(place_id), '{}') as ids from listing where kind <> 'site' and words @@ to_tsquery('simple', ${`${word}:*`})`,
         );
         const readable = (expected?.ids ?? []).filter(
-          (it) => decide(whole, subject?.at ?? 0, whole.placeNumbers.get(it) as number, Date.now()) & READ,
+          (it) => decide(whole, subject?.number ?? (0 as SubjectNumber), whole.placeNumbers.get(it) as PlaceNumber, AT) & READ,
         );
         expect([who, word, found.total]).toEqual([who, word, readable.length]);
         expect(found.hits.every((hit) => readable.includes(hit.id))).toBe(true);
@@ -158,15 +170,17 @@ describe("random changes", () => {
       await inSnapshot(async (tx) => {
         const { index } = await readAccess(tx);
         const fresh = compile(await loadDocument(tx));
-        const at = entry?.at.getTime() ?? 0;
+        const at = instantAt(entry?.at.getTime() ?? 0);
         expect(cellsOf(index, AT)).toBe(cellsOf(fresh, AT));
         past.set(new Date(at).toISOString(), cellsOf(fresh, at));
-        for (const subject of index.subjects.filter((it) => !it.pass && (it.at + seq) % 7 === 0)) {
+        for (const subject of index.subjects.filter((it) => !it.pass && (it.number + seq) % 7 === 0)) {
           const listed = await tx
             .select({ id: listing.placeId })
             .from(listing)
-            .where(within(await reachOf(tx, index, subject.at, AT, READ)));
-          const expected = index.places.filter((place) => decide(index, subject.at, place.at, AT) & READ).map(({ place }) => place.id);
+            .where(within(await reachOf(tx, index, subject.number, AT, READ)));
+          const expected = index.places
+            .filter((place) => decide(index, subject.number, place.number, AT) & READ)
+            .map(({ place }) => place.id);
           expect(listed.map(({ id }) => id).sort()).toEqual(expected.sort());
         }
       });
@@ -174,7 +188,7 @@ describe("random changes", () => {
     expect(made).toBeGreaterThan(25);
     for (const [instant, cells] of past) {
       const then = await inSnapshot((tx) => readAccessAsOf(tx, instant));
-      expect(cellsOf(then.index, Date.parse(instant))).toBe(cells);
+      expect(cellsOf(then.index, instantOf(instant))).toBe(cells);
     }
     const before = await inSnapshot((tx) => readAccessAsOf(tx, "2020-01-01T00:00:00Z")).catch((error: Trouble) => error.message);
     expect(before).toContain("not there yet");

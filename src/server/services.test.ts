@@ -1,12 +1,14 @@
 /** Services on a real PostgreSQL: the write path, its refusals, history, and what hidden things look like. */
+
 import { sql } from "drizzle-orm";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { openScratchDatabase } from "../../cli/demoSite.ts";
 import { effectiveSet } from "../core/access/decide/index.ts";
 import { parseAccessDocument } from "../core/access/exchange/index.ts";
 import { compile, placeOf, subjectOf } from "../core/access/index/index.ts";
-import type { AccessDocument, Edit, Grant } from "../core/access/model/index.ts";
+import { type AccessDocument, BEFORE_ALL, type Edit, type Grant, instantAt, type Seq } from "../core/access/model/index.ts";
 import { loadDemo } from "../demo/load.ts";
+import { presentInstant } from "./clock.ts";
 import { database, inSnapshot } from "./db/client.ts";
 import { loadDocument } from "./db/document.ts";
 import { ledger } from "./db/schema/index.ts";
@@ -37,9 +39,9 @@ const now = () => inSnapshot((tx) => loadDocument(tx));
 const newest = async () =>
   (
     await database()
-      .select({ seq: sql<number>`max(${ledger.seq})::int` })
+      .select({ seq: sql<Seq>`max(${ledger.seq})::int` })
       .from(ledger)
-  )[0]?.seq ?? 0;
+  )[0]?.seq ?? BEFORE_ALL;
 
 async function change(maker: string, edits: Edit[], reason?: string) {
   const { seen } = await previewChange(maker, edits, []);
@@ -59,7 +61,7 @@ async function trouble(work: Promise<unknown>): Promise<Trouble> {
 /** Every effective set of a document, as text. */
 function matrixOf(document: AccessDocument): string {
   const index = compile(document);
-  const at = Date.now();
+  const at = instantAt(Date.now());
   return index.subjects.map((subject) => index.places.map((place) => effectiveSet(index, subject, place, at)).join()).join("\n");
 }
 
@@ -79,13 +81,13 @@ describe("the demo", () => {
 
 describe("a change", () => {
   it("is written with its ledger entry, rebuilt as of any entry, and taken back to the very same access", async () => {
-    const kept: { seq: number; matrix: string }[] = [{ seq: await newest(), matrix: matrixOf(await now()) }];
+    const kept: { seq: Seq; matrix: string }[] = [{ seq: await newest(), matrix: matrixOf(await now()) }];
     const steps: Edit[][] = [
       [gives("tugs", reader({ audience: "public" }))],
       [{ kind: "stance", place: "ukc", from: "follow", to: "fresh" }, gives("ukc", reader({ group: "pilots" }))],
       [{ kind: "fence", place: "pilotage", put: { kind: "read", admits: [{ group: "pilots" }] } }],
     ];
-    const made: number[] = [];
+    const made: Seq[] = [];
     for (const edits of steps) {
       const { seq } = await change("anouk", edits);
       made.push(seq);
@@ -100,7 +102,7 @@ describe("a change", () => {
         seen: (await previewTakeBack("anouk", seq)).seen,
       });
     expect(matrixOf(await now())).toBe(kept[0]?.matrix);
-    expect((await trouble(previewTakeBack("anouk", made[0] ?? 0))).status).toBe(409);
+    expect((await trouble(previewTakeBack("anouk", made[0] ?? BEFORE_ALL))).status).toBe(409);
   });
 
   it("is refused with a sentence, and leaves nothing behind, where its maker may not or the rule cannot be", async () => {
@@ -162,12 +164,12 @@ describe("stepping in", () => {
         (page) => page.html,
         () => null,
       );
-    const now = Date.now();
+    const now = presentInstant();
     expect([await html("greta"), await html("ines")]).toEqual(['<p dir="auto">For Greta alone.</p>', null]);
     expect((await trouble(stepIn("ines", id, " "))).status).toBe(400);
     expect((await trouble(stepIn("paolo", id, "Curious."))).code).toBe("notThere");
     expect((await trouble(stepIn("greta", id, "It is mine."))).code).toBe("refused");
-    await stepIn("ines", id, "A complaint names this page.", now - 61 * 60_000);
+    await stepIn("ines", id, "A complaint names this page.", instantAt(now - 61 * 60_000));
     expect(await html("ines")).toBeNull();
     await stepIn("ines", id, "A complaint names this page.", now);
     expect([await html("ines"), await html("tomasz"), await html("mei")]).toEqual(['<p dir="auto">For Greta alone.</p>', null, null]);
@@ -217,7 +219,7 @@ describe("reading", () => {
     const index = compile(document);
     const hugo = subjectOf(index, { person: "hugo" });
     for (const place of index.places) {
-      if (!hugo || effectiveSet(index, hugo, placeOf(index, place.place.id) ?? place, Date.now())) continue;
+      if (!hugo || effectiveSet(index, hugo, placeOf(index, place.place.id) ?? place, instantAt(Date.now()))) continue;
       if (place.place.kind !== "site") expect(shown).not.toContain(`"${place.place.title}"`);
     }
   });

@@ -2,7 +2,7 @@
  * A slow, literal reading of access-model.md, sections 1 to 6, written from the page alone: sets of words, no index, no
  * masks, nothing imported from the core but types. The property tests hold the core to it.
  */
-import type { Ability, AccessDocument, Person, Place, Principal, Subject } from "../../src/core/access/model/index.ts";
+import type { Ability, AccessDocument, Instant, Person, Place, Principal, Subject } from "../../src/core/access/model/index.ts";
 
 type Words = Set<Ability>;
 
@@ -46,7 +46,7 @@ function inGroup(doc: AccessDocument, person: string, group: string, seen: strin
 }
 
 /** Not suspended, and their last day not over. */
-const active = (person: Person, at: number): boolean => person.status === "active" && running(person.until, at);
+const active = (person: Person, at: Instant): boolean => person.status === "active" && running(person.until, at);
 
 function matches(doc: AccessDocument, principal: Principal, subject: Subject): boolean {
   const person = personOf(doc, subject);
@@ -63,7 +63,7 @@ function pathTo(doc: AccessDocument, place: Place): Place[] {
   return above ? [...pathTo(doc, above), place] : [place];
 }
 
-const running = (until: string | null | undefined, at: number): boolean => until === undefined || until === null || Date.parse(until) > at;
+const running = (until: string | null | undefined, at: Instant): boolean => until === undefined || until === null || Date.parse(until) > at;
 
 const isPage = (place: Place): boolean => place.kind === "page" || place.kind === "bulletin";
 const waiting = (state: string): boolean => state === "draft" || state === "scheduled";
@@ -71,7 +71,7 @@ const unpublished = (place: Place): boolean =>
   isPage(place) && (waiting(place.state) || ((place.state === "archived" || place.state === "binned") && waiting(place.was ?? "live")));
 
 /** Step 2: the unions P and Q. */
-function unions(doc: AccessDocument, subject: Subject, path: Place[], at: number): { p: Words; q: Words } {
+function unions(doc: AccessDocument, subject: Subject, path: Place[], at: Instant): { p: Words; q: Words } {
   const place = path[path.length - 1] as Place;
   const person = personOf(doc, subject);
   const fresh = path.map((it, i) => (i > 0 && it.stance === "fresh" ? i : 0));
@@ -108,7 +108,7 @@ function ceilingsAt(doc: AccessDocument, path: Place[]) {
 }
 
 /** Step 5. */
-function gated(doc: AccessDocument, subject: Subject, path: Place[], g: Words, at: number): Words {
+function gated(doc: AccessDocument, subject: Subject, path: Place[], g: Words, at: Instant): Words {
   const place = path[path.length - 1] as Place;
   const person = personOf(doc, subject);
   const member = person?.kind === "member";
@@ -129,7 +129,7 @@ function gated(doc: AccessDocument, subject: Subject, path: Place[], g: Words, a
 }
 
 /** Section 5, whole. */
-export function referenceSet(doc: AccessDocument, subject: Subject, placeId: string, at: number): Ability[] {
+export function referenceSet(doc: AccessDocument, subject: Subject, placeId: string, at: Instant): Ability[] {
   const person = personOf(doc, subject);
   if (person && !active(person, at)) return [];
   const path = pathTo(doc, doc.places.find((it) => it.id === placeId) as Place);
@@ -151,7 +151,7 @@ export function referenceSet(doc: AccessDocument, subject: Subject, placeId: str
 }
 
 /** Section 6. */
-export function referenceOversight(doc: AccessDocument, subject: Subject, placeId: string, at: number): boolean {
+export function referenceOversight(doc: AccessDocument, subject: Subject, placeId: string, at: Instant): boolean {
   const person = personOf(doc, subject);
   if (person?.kind !== "member" || !active(person, at)) return false;
   const path = pathTo(doc, doc.places.find((it) => it.id === placeId) as Place);

@@ -9,6 +9,7 @@ import {
   type Grant,
   type GroupMember,
   GUEST_LIMIT,
+  instantOf,
   maskOf,
   OUTSIDER_LIMIT,
   type Person,
@@ -16,7 +17,7 @@ import {
   type Principal,
 } from "../../src/core/access/model/index.ts";
 
-export const NOW = Date.parse("2026-11-23T12:00:00Z");
+export const NOW = instantOf("2026-11-23T12:00:00Z");
 const INSTANTS = ["2026-11-23T11:59:59.999Z", "2026-11-23T12:00:00Z", "2026-11-23T12:00:00.001Z", "2027-06-01T00:00:00+02:00"];
 
 const maybe = <T>(arb: fc.Arbitrary<T>, weight = 3) => fc.option(arb, { nil: undefined, freq: weight });

@@ -1,7 +1,7 @@
 /** What a crawler finds: from the front door, following every link, each viewpoint reaches what it may read and nothing else. */
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
-import type { AccessDocument, Subject } from "../../src/core/access/model/index.ts";
+import { type AccessDocument, instantAt, type Subject } from "../../src/core/access/model/index.ts";
 import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
 import { referenceSet } from "../reference/reference.ts";
@@ -48,7 +48,7 @@ const livePages = (subject: Subject) =>
     (place) =>
       (place.kind === "page" || place.kind === "bulletin") &&
       place.state === "live" &&
-      referenceSet(document, subject, place.id, Date.now()).includes("read"),
+      referenceSet(document, subject, place.id, instantAt(Date.now())).includes("read"),
   );
 
 describe.each<[string, string | null, string, Subject]>([
@@ -64,9 +64,10 @@ describe.each<[string, string | null, string, Subject]>([
     expect([...found].filter(([, { status }]) => status !== 200).map(([path]) => path)).toEqual([]);
     const reached = new Set([...found.keys()].flatMap((path) => idOf(path) ?? []));
     const readable = livePages(subject);
-    for (const id of reached) expect(referenceSet(document, subject, id, Date.now())).toContain("read");
+    for (const id of reached) expect(referenceSet(document, subject, id, instantAt(Date.now()))).toContain("read");
     // Navigation leads to every page; a bulletin of a space that is closed to them is reached by a link or the newest list only.
-    const open = (id: string | undefined) => id !== undefined && referenceSet(document, subject, id, Date.now()).includes("read");
+    const open = (id: string | undefined) =>
+      id !== undefined && referenceSet(document, subject, id, instantAt(Date.now())).includes("read");
     const missed = readable.filter((place) => !reached.has(place.id) && (place.kind === "page" || open(place.parent)));
     expect(missed.map((place) => place.id)).toEqual([]);
     const closed = document.places.filter((place) => place.kind === "page" && !open(place.id)).map((place) => place.title ?? "");
@@ -86,7 +87,7 @@ it("asked for by address, a page that is not open is not there, for every page a
     const subject: Subject = person === null ? { public: true } : { person };
     for (const place of document.places.filter((it) => it.kind === "page" || it.kind === "bulletin")) {
       const answer = await fetch(`${site.base}/read/x/y-${place.id}`, { headers: { cookie }, redirect: "manual" });
-      const may = referenceSet(document, subject, place.id, Date.now()).includes("read");
+      const may = referenceSet(document, subject, place.id, instantAt(Date.now())).includes("read");
       expect([person, place.id, answer.status]).toEqual([person, place.id, may ? 301 : 404]);
     }
   }

@@ -10,8 +10,8 @@ import { freePort } from "../../cli/postgres.ts";
 import { type Served, serve } from "../../cli/serving.ts";
 import { decide, OVERSEES, SET_OF_CELL } from "../../src/core/access/decide/index.ts";
 import { parseAccessDocument } from "../../src/core/access/exchange/index.ts";
-import { compile, placeOf, subjectOf } from "../../src/core/access/index/index.ts";
-import { ABILITIES } from "../../src/core/access/model/index.ts";
+import { type AccessIndex, compile, placeOf, subjectOf } from "../../src/core/access/index/index.ts";
+import { ABILITIES, instantAt, NO_PLACE, type Subject, type SubjectNumber } from "../../src/core/access/model/index.ts";
 import { signInDemo } from "./signIn.ts";
 
 let site: DemoSite;
@@ -47,6 +47,8 @@ const asProgram = (path: string, body?: unknown, headers: Record<string, string>
 const person = (id: string) => ({ type: "person", id });
 const page = (id: string) => ({ type: "page", id });
 
+const numberOf = (index: AccessIndex, subject: Subject) => subjectOf(index, subject)?.number as SubjectNumber;
+
 async function exportedIndex() {
   const parsed = parseAccessDocument(await (await asProgram("/access/v1/document")).json());
   if (!parsed.ok) throw new Error(JSON.stringify(parsed.errors));
@@ -77,7 +79,7 @@ describe("tokens", () => {
 describe("AuthZEN", () => {
   it("decides as the core does over the exported document, one by one, many at once, and by search", async () => {
     const index = await exportedIndex();
-    const at = Date.now();
+    const at = instantAt(Date.now());
     const pages = index.places.filter(({ place }) => place.kind === "page").slice(0, 40);
     const people = index.subjects.filter((subject) => subject.person).slice(0, 12);
     const asked = people.flatMap((subject, i) =>
@@ -89,7 +91,7 @@ describe("AuthZEN", () => {
     );
     const { evaluations } = await (await asProgram("/access/v1/evaluations", { evaluations: asked })).json();
     const expected = asked.map(({ subject, action, resource }) => {
-      const cell = decide(index, subjectOf(index, { person: subject.id })?.at ?? -1, placeOf(index, resource.id)?.at ?? -1, at);
+      const cell = decide(index, numberOf(index, { person: subject.id }), placeOf(index, resource.id)?.number ?? NO_PLACE, at);
       return { decision: (cell & (1 << ABILITIES.indexOf(action.name as "read"))) !== 0 };
     });
     expect(evaluations).toEqual(expected);
@@ -99,7 +101,7 @@ describe("AuthZEN", () => {
 
     const place = pages[3]?.place.id ?? "";
     const search = async (kind: string, body: object) => (await (await asProgram(`/access/v1/search/${kind}`, body)).json()).results;
-    const cellOf = (id: string) => decide(index, subjectOf(index, { person: id })?.at ?? -1, placeOf(index, place)?.at ?? -1, at);
+    const cellOf = (id: string) => decide(index, numberOf(index, { person: id }), placeOf(index, place)?.number ?? NO_PLACE, at);
     const readers = await search("subject", { subject: { type: "person" }, action: { name: "read" }, resource: page(place) });
     expect(readers.map(({ id }: { id: string }) => id)).toEqual(
       index.document.people
@@ -117,9 +119,9 @@ describe("AuthZEN", () => {
         page: { limit: 3 },
       })
     ).json();
-    const anyone = subjectOf(index, { public: true })?.at ?? -1;
+    const anyone = numberOf(index, { public: true });
     const open = index.places
-      .filter((it) => decide(index, anyone, it.at, at) & 1)
+      .filter((it) => decide(index, anyone, it.number, at) & 1)
       .map(({ place: it }) => it.id)
       .sort();
     expect([first.results.map(({ id }: { id: string }) => id), first.page.total]).toEqual([open.slice(0, 3), open.length]);
@@ -168,12 +170,19 @@ describe("exports", () => {
     const rows = async (query: string) =>
       (await (await asProgram(`/access/v1/export/effective?${query}&format=json`)).json()) as Record<string, string>[];
     const ofSpace = await rows("of=space&id=quays");
-    const at = Date.now();
+    const at = instantAt(Date.now());
     const inSpace = index.places.filter((place) => index.places[place.space]?.place.id === "quays");
-    const expected = inSpace.flatMap(({ at: place }) => index.subjects.filter((subject) => decide(index, subject.at, place, at) !== 0));
+    const expected = inSpace.flatMap(({ number: place }) =>
+      index.subjects.filter((subject) => decide(index, subject.number, place, at) !== 0),
+    );
     expect(ofSpace).toHaveLength(expected.length);
     for (const row of ofSpace) {
-      const cell = decide(index, index.subjectNumbers.get(row.who ?? "") ?? -1, placeOf(index, row.place ?? "")?.at ?? -1, at);
+      const cell = decide(
+        index,
+        index.subjectNumbers.get(row.who ?? "") as SubjectNumber,
+        placeOf(index, row.place ?? "")?.number ?? NO_PLACE,
+        at,
+      );
       expect(row.abilities).toBe(ABILITIES.filter((_, i) => cell & (1 << i)).join(" "));
       expect(row.oversight).toBe(cell & OVERSEES ? "yes" : "");
       if (cell & SET_OF_CELL) expect(row.through).not.toBe("");
@@ -195,7 +204,7 @@ describe("exports", () => {
 
   it("in class form adds up to the whole matrix", async () => {
     const index = await exportedIndex();
-    const at = Date.now();
+    const at = instantAt(Date.now());
     const file = async (name: string) =>
       (await (await asProgram(`/access/v1/export/classes?file=${name}&format=json`)).json()) as Record<string, string>[];
     const [cells, places, people, exceptions] = [await file("cells"), await file("places"), await file("people"), await file("exceptions")];
@@ -219,7 +228,7 @@ describe("exports", () => {
     for (const { who, place, abilities, oversight } of exceptions) told.set(`${who} ${place}`, `${abilities}|${oversight}`);
     const differing = index.subjects.flatMap((subject) =>
       index.places.filter((place) => {
-        const cell = decide(index, subject.at, place.at, at);
+        const cell = decide(index, subject.number, place.number, at);
         const known = told.get(`${subject.key} ${place.place.id}`) ?? "|";
         const isPassElsewhere = subject.pass !== null && !told.has(`${subject.key} ${place.place.id}`);
         // A pass holder is like the public wherever the pass does not reach.

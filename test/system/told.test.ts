@@ -7,7 +7,7 @@ import { fileURLToPath } from "node:url";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
 import { CONTRACTS } from "../../src/contracts/all.ts";
-import type { AccessDocument, Subject } from "../../src/core/access/model/index.ts";
+import { type AccessDocument, instantAt, type Subject } from "../../src/core/access/model/index.ts";
 import { bodyText } from "../../src/core/content/index.ts";
 import { closeDatabase, database, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
@@ -77,7 +77,7 @@ async function gatherSecrets(): Promise<void> {
 }
 
 const subjectOf = (person: string | null): Subject => (person === null ? { public: true } : { person });
-const now = Date.now();
+const now = instantAt(Date.now());
 const set = (person: string | null, id: string) => referenceSet(document, subjectOf(person), id, now);
 const oversees = (person: string | null, id: string) => person !== null && referenceOversight(document, { person }, id, now);
 const knows = (person: string | null, id: string) => set(person, id).length > 0 || oversees(person, id);

@@ -77,7 +77,7 @@ describe("the access core", () => {
             const set = effectiveSet(index, it.subject, it.place, NOW);
             const oversight = hasOversight(index, it.subject, it.place, NOW);
             // The tables say the same as the walk up the path, and every set is closed.
-            const quick = decide(index, it.subject.at, it.place.at, NOW);
+            const quick = decide(index, it.subject.number, it.place.number, NOW);
             const sound = close(set) === set && quick === (set | (oversight ? OVERSEES : 0));
             told.push(`${abilitiesIn(set)} ${oversight} ${sound}`);
             expected.push(`${referenceSet(document, subject, place.id, NOW)} ${referenceOversight(document, subject, place.id, NOW)} true`);

@@ -15,6 +15,7 @@ import {
   type Fence,
   type Grant,
   highestLevelFor,
+  instantOf,
   type Level,
   levelOf,
   levelWithin,
@@ -27,7 +28,7 @@ import { propose, type Wish } from "./propose/index.ts";
 import { countRipple, ripple } from "./ripple/index.ts";
 import { update } from "./update/index.ts";
 
-const NOW = Date.parse("2026-11-23T12:00:00Z");
+const NOW = instantOf("2026-11-23T12:00:00Z");
 const level = (to: Principal, n: Level, rest: Partial<Grant> = {}): Grant => ({ to, abilities: abilitiesIn(setOfLevel(n)), ...rest });
 const bare = { state: "live" as const, stance: "follow" as const, tags: [], grants: [] as Grant[], fences: [] as Fence[] };
 const person = (id: string, kind: "member" | "guest" = "member", status: "active" | "suspended" = "active") => ({

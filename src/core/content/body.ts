@@ -147,7 +147,7 @@ const MOST_WORDS = 40;
 /** An error as a sentence that names the block by its number and its first words. */
 export function bodyErrorSentence(error: BodyError, body: PageBody): string {
   if (error.block === null) return `The text ${error.message}.`;
-  const at = error.block + 1;
+  const nth = error.block + 1;
   const node = body.content[error.block];
   const words = isRecord(node)
     ? nodeText(node as BodyNode)
@@ -155,7 +155,7 @@ export function bodyErrorSentence(error: BodyError, body: PageBody): string {
         .replace(/\s+/g, " ")
     : "";
   const near = words === "" ? "" : ` (“${words.length > MOST_WORDS ? `${words.slice(0, MOST_WORDS)}…` : words}”)`;
-  return `The ${at}${ENDINGS[ORDINALS.select(at)]} block${near} ${error.message}.`;
+  return `The ${nth}${ENDINGS[ORDINALS.select(nth)]} block${near} ${error.message}.`;
 }
 
 /** Ids of the pages a body links to, each once. */

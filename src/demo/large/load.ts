@@ -4,7 +4,7 @@ import { randomBytes } from "node:crypto";
 import { sql } from "drizzle-orm";
 import { generateNKeysBetween } from "fractional-indexing";
 import { compile } from "../../core/access/index/index.ts";
-import type { AccessDocument, Place } from "../../core/access/model/index.ts";
+import { type AccessDocument, instantOf, type Place } from "../../core/access/model/index.ts";
 import { bodyText, type PageBody } from "../../core/content/index.ts";
 import { addAccount, hashOfPassword } from "../../server/accounts/session.ts";
 import { insertMany } from "../../server/db/bulk.ts";
@@ -19,7 +19,7 @@ import { sentence } from "./names.ts";
 import { writePast, writeViews } from "./past.ts";
 
 const DAY = 86_400_000;
-const FOUNDED = Date.parse("2025-09-01T08:00:00Z");
+const FOUNDED = instantOf("2025-09-01T08:00:00Z");
 const BATCH = 2000;
 
 const isPage = ({ kind }: Place): boolean => kind === "page" || kind === "bulletin";

@@ -13,6 +13,7 @@ import {
   fenceKey,
   type Grant,
   grantKey,
+  instantOf,
   type Level,
   type Principal,
   setOfLevel,
@@ -22,7 +23,7 @@ import { update } from "../../core/access/update/index.ts";
 import { type CallError, editsOf, type TrayItem, TrayModel, type TrayServer, type TrayStore, type TrayWish } from "./model.ts";
 import { isNothing, supersede } from "./supersede.ts";
 
-const AT = Date.parse("2026-11-25T12:00:00Z");
+const AT = instantOf("2026-11-25T12:00:00Z");
 const grant = (to: Principal, level: Level): Grant => ({ to, abilities: abilitiesIn(setOfLevel(level)) });
 const MEMBERS: Principal = { audience: "members" };
 
@@ -85,7 +86,7 @@ class World {
   private staged(edits: Edit[]): AccessIndex {
     const updated = update(this.index, edits);
     if (updated.ok) return updated.index;
-    const told = updated.conflicts.map(({ edit, message }) => ({ at: edits.indexOf(edit), message }));
+    const told = updated.conflicts.map(({ edit, message }) => ({ nth: edits.indexOf(edit), message }));
     throw new Refused({ message: "changed meanwhile", code: "changedMeanwhile", edits: told });
   }
 

@@ -46,7 +46,7 @@ export interface TrayState {
 export interface CallError {
   message: string;
   code: string;
-  edits: { at: number; message: string }[];
+  edits: { nth: number; message: string }[];
 }
 
 export interface TrayServer {
@@ -156,7 +156,7 @@ export class TrayModel {
     const { message, edits } = this.server.errorOf(error);
     const owners = items.flatMap((item) => item.change.edits.map(() => item.id));
     const trouble: Record<string, string> = {};
-    for (const { at, message: what } of edits) if (owners[at]) trouble[owners[at]] = what;
+    for (const { nth, message: what } of edits) if (owners[nth]) trouble[owners[nth]] = what;
     this.set({ problem: message, trouble, ...change });
   }
 
@@ -169,9 +169,9 @@ export class TrayModel {
     const others = present.filter((it) => it.id !== item.id);
     const { kept, edits } = supersede(editsOf(others), item.change.edits);
     const left: TrayItem[] = [];
-    let at = 0;
+    let nth = 0;
     for (const other of others) {
-      const keeps = other.change.edits.map(() => kept[at++] ?? true);
+      const keeps = other.change.edits.map(() => kept[nth++] ?? true);
       if (keeps.every(Boolean)) left.push(other);
       else if (keeps.some(Boolean)) left.push(this.partOf(other, keeps));
       else this.store.drop(other.id);

@@ -46,11 +46,11 @@ function principalOf(column: string): Principal {
 
 function errorOf(error: unknown): CallError {
   if (!(error instanceof ApiError)) throw error;
-  const details = Array.isArray(error.details) ? (error.details as { at?: number; message?: string }[]) : [];
+  const details = Array.isArray(error.details) ? (error.details as { nth?: number; message?: string }[]) : [];
   return {
     message: error.message,
     code: error.code,
-    edits: details.flatMap(({ at, message = "" }) => (typeof at === "number" ? [{ at, message: withLocalDates(message) }] : [])),
+    edits: details.flatMap(({ nth, message = "" }) => (typeof nth === "number" ? [{ nth, message: withLocalDates(message) }] : [])),
   };
 }
 

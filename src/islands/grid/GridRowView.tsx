@@ -9,7 +9,7 @@ import { TreeCell } from "./TreeCell.tsx";
 interface Props {
   row: ShownRow;
   /** Number of the row among those shown. */
-  at: number;
+  nth: number;
   top: number;
   columns: GridColumn[];
   /** Cells as they would become, by `place|column`. */
@@ -25,7 +25,7 @@ interface Props {
 }
 
 /** One row of the treegrid. Its keys are handled by the treegrid as a whole. */
-export function GridRowView({ row, at, top, columns, afters, isSelected, focused, ladder, acts, onFocus, onLadder }: Props) {
+export function GridRowView({ row, nth: at, top, columns, afters, isSelected, focused, ladder, acts, onFocus, onLadder }: Props) {
   const tabIndex = (column: number) => (focused === column ? 0 : -1);
   const choose = (act: () => void) => {
     onLadder(null);

@@ -108,7 +108,7 @@ export function GridTable({ rows, columns, preview, closer, selected, acts, addi
               <GridRowView
                 key={row.id}
                 row={row}
-                at={index}
+                nth={index}
                 top={start}
                 columns={columns}
                 afters={afters}

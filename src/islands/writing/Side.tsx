@@ -42,10 +42,10 @@ const MOST_SHOWN = 60;
 /** Of kept words the passage where they begin to differ from the saved text: by that one knows them again. */
 function whereItDiffers(other: KeptWords, page: WorkingPage): string {
   const [kept, saved] = [bodyText(other.body), bodyText(page.body)];
-  let at = 0;
-  while (at < kept.length && kept[at] === saved[at]) at++;
-  if (at === kept.length) return kept.trim() === "" ? other.title : kept.slice(-MOST_SHOWN).trim();
-  const start = Math.max(0, kept.lastIndexOf(" ", at) + 1);
+  let nth = 0;
+  while (nth < kept.length && kept[nth] === saved[nth]) nth++;
+  if (nth === kept.length) return kept.trim() === "" ? other.title : kept.slice(-MOST_SHOWN).trim();
+  const start = Math.max(0, kept.lastIndexOf(" ", nth) + 1);
   return kept.slice(start, start + MOST_SHOWN).trim();
 }
 

@@ -3,14 +3,14 @@ import type { Editor } from "@tiptap/core";
 
 export function showBlock(editor: Editor, path: string): void {
   let node = editor.state.doc;
-  let at = 0;
+  let nth = 0;
   for (const [, number] of path.matchAll(/content\[(\d+)\]/g)) {
     const index = Number(number);
     if (index >= node.childCount) break;
-    for (let i = 0; i < index; i++) at += node.child(i).nodeSize;
+    for (let i = 0; i < index; i++) nth += node.child(i).nodeSize;
     node = node.child(index);
     if (node.isText) break;
-    at += 1;
+    nth += 1;
   }
-  editor.chain().focus().setTextSelection(at).scrollIntoView().run();
+  editor.chain().focus().setTextSelection(nth).scrollIntoView().run();
 }

@@ -27,9 +27,9 @@ async function reachesFar(edits: readonly Edit[], also: readonly string[]): Prom
   const reached = ids.map((id) => {
     const place = id === null ? undefined : placeOf(index, id);
     if (id !== null && !place) return 0;
-    if (!place || place.at === index.site) return index.places.length;
+    if (!place || place.number === index.site) return index.places.length;
     return place.place.kind === "space"
-      ? (index.blocks[index.blockOf[place.at] as number]?.places.length ?? 0)
+      ? (index.blocks[index.blockOf[place.number] as number]?.places.length ?? 0)
       : below(index, place).length;
   });
   return reached.reduce((sum, count) => sum + count, 0) >= FAR;

@@ -8,9 +8,10 @@ import { and, asc, desc, eq, gt, inArray, isNull, lte } from "drizzle-orm";
 import { type Act, isSiteKeeper, may, type Standing, standingAt } from "../../core/access/authority/index.ts";
 import { type Cell, decide, OVERSEES, SET_OF_CELL } from "../../core/access/decide/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, compile, placeOf, subjectOf } from "../../core/access/index/index.ts";
-import { READ, type Subject } from "../../core/access/model/index.ts";
+import { BEFORE_ALL, type Instant, READ, type Seq, type Subject } from "../../core/access/model/index.ts";
 import { retitle, update } from "../../core/access/update/index.ts";
 import { bringsWhole, retitles } from "../../core/ledger/index.ts";
+import { presentInstant } from "../clock.ts";
 import { database, inSnapshot, type Tx } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
 import { ledger, places } from "../db/schema/index.ts";
@@ -19,14 +20,14 @@ import { notThere, refused } from "../trouble.ts";
 
 export interface Access {
   /** Number of the last change that touched access; 0 before the first. */
-  seq: number;
+  seq: Seq;
   index: AccessIndex;
   /** The instant decisions are made for, milliseconds since the epoch. */
-  at: number;
+  at: Instant;
 }
 
 interface Kept {
-  seq: number;
+  seq: Seq;
   index: AccessIndex;
 }
 
@@ -44,7 +45,7 @@ function keep(it: Kept): AccessIndex {
 }
 
 /** Keeps the index that a committed change came to, so that nobody has to work it out again. */
-export const keepAccess = (seq: number, index: AccessIndex): void => {
+export const keepAccess = (seq: Seq, index: AccessIndex): void => {
   keep({ seq, index });
 };
 
@@ -58,7 +59,7 @@ async function titlesOf(tx: Tx, ids: readonly string[]): Promise<Map<string, str
 }
 
 /** The index at `seq`, made from an earlier one by the changes in between; null where that is not possible. */
-async function caughtUp(tx: Tx, from: Kept, seq: number): Promise<AccessIndex | null> {
+async function caughtUp(tx: Tx, from: Kept, seq: Seq): Promise<AccessIndex | null> {
   const rows = await tx
     .select({ seq: ledger.seq, edits: ledger.edits, places: ledger.places, act: ledger.act })
     .from(ledger)
@@ -78,25 +79,25 @@ async function caughtUp(tx: Tx, from: Kept, seq: number): Promise<AccessIndex | 
 }
 
 /** Number of the newest change that touched access, of all or up to an instant, as the statement's snapshot has it; 0 if there is none. */
-export async function newestSeq(tx: Pick<Tx, "select">, until?: Date): Promise<number> {
+export async function newestSeq(tx: Pick<Tx, "select">, until?: Date): Promise<Seq> {
   const [newest] = await tx
     .select({ seq: ledger.seq })
     .from(ledger)
     .where(and(eq(ledger.touchesAccess, true), until && lte(ledger.at, until)))
     .orderBy(desc(ledger.seq))
     .limit(1);
-  return newest?.seq ?? 0;
+  return newest?.seq ?? BEFORE_ALL;
 }
 
 /** The rules at this moment, for questions that need nothing else of the database: one statement is a snapshot of its own. */
 export async function accessNow(): Promise<Access> {
   const seq = await newestSeq(database());
   const known = kept.find((it) => it.seq === seq);
-  return known ? { seq, index: known.index, at: Date.now() } : inSnapshot((tx) => readAccess(tx));
+  return known ? { seq, index: known.index, at: presentInstant() } : inSnapshot((tx) => readAccess(tx));
 }
 
 /** The rules in this transaction's snapshot. */
-export async function readAccess(tx: Tx, at = Date.now()): Promise<Access> {
+export async function readAccess(tx: Tx, at = presentInstant()): Promise<Access> {
   const seq = await newestSeq(tx);
   const known = kept.find((it) => it.seq === seq);
   if (known) return { seq, index: known.index, at };
@@ -119,7 +120,7 @@ export const keepsSite = (access: Access, asker: string): boolean => isSiteKeepe
 
 /** What somebody has at a place, and whether they oversee it, as one number. */
 export const cellOf = ({ index, at }: Access, subject: CompiledSubject, place: CompiledPlace): Cell =>
-  decide(index, subject.at, place.at, at);
+  decide(index, subject.number, place.number, at);
 
 /** What somebody may do at a place, and whether they oversee it. */
 export function standing(access: Access, subject: CompiledSubject, place: CompiledPlace): { set: number; oversight: boolean } {
@@ -143,11 +144,11 @@ export const mayNot = (
 ): string | null => may(act, { ...standingAt(index, subject, place, at), ...facts });
 
 export const mayRead = ({ index, at }: Access, subject: CompiledSubject, place: CompiledPlace): boolean =>
-  (decide(index, subject.at, place.at, at) & READ) !== 0;
+  (decide(index, subject.number, place.number, at) & READ) !== 0;
 
 /** Whether somebody may know that a place exists, by its title: they read or oversee it. */
 export const maySee = ({ index, at }: Access, subject: CompiledSubject, place: CompiledPlace): boolean =>
-  (decide(index, subject.at, place.at, at) & (READ | OVERSEES)) !== 0;
+  (decide(index, subject.number, place.number, at) & (READ | OVERSEES)) !== 0;
 
 /** A place somebody may see; for any other, the same answer as for one that does not exist. */
 export function seenPlace(access: Access, subject: CompiledSubject, id: string): CompiledPlace {

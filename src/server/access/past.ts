@@ -1,5 +1,8 @@
 /** The rules as they were: the whole access of the site rebuilt from what was in force at an instant. */
+
 import { compile } from "../../core/access/index/index.ts";
+import { instantAt } from "../../core/access/model/index.ts";
+import { presentInstant } from "../clock.ts";
 import type { Tx } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
 import { badRequest } from "../trouble.ts";
@@ -11,9 +14,9 @@ import { type Access, newestSeq, readAccess } from "./current.ts";
  */
 export async function readAccessAsOf(tx: Tx, asOf?: string): Promise<Access> {
   if (asOf === undefined) return readAccess(tx);
-  const at = Date.parse(asOf);
+  const at = instantAt(Date.parse(asOf));
   if (Number.isNaN(at)) throw badRequest("The instant must be an ISO 8601 instant, like 2026-03-01T12:00:00Z.");
-  if (at > Date.now()) throw badRequest("That instant lies ahead. Ask for one that has passed, or for now.");
+  if (at > presentInstant()) throw badRequest("That instant lies ahead. Ask for one that has passed, or for now.");
   const seq = await newestSeq(tx, new Date(at));
   const now = await readAccess(tx, at);
   if (seq === now.seq) return now;

@@ -14,6 +14,7 @@ import {
   maskOf,
   type Place,
   principalKey,
+  type Seq,
 } from "../../core/access/model/index.ts";
 import { insertMany } from "./bulk.ts";
 import type { Tx } from "./client.ts";
@@ -25,7 +26,7 @@ interface Validity {
 }
 
 /** The rows that held after change `seq`, or that hold now for null. */
-export const holds = (table: Validity, seq: number | null) =>
+export const holds = (table: Validity, seq: Seq | null) =>
   seq === null ? isNull(table.toSeq) : and(lte(table.fromSeq, seq), or(isNull(table.toSeq), gt(table.toSeq, seq)));
 
 function gather<Row, Item>(rows: Row[], key: (row: Row) => string, item: (row: Row) => Item): Map<string, Item[]> {
@@ -62,7 +63,7 @@ const placeOf = (row: typeof places.$inferSelect, { grantsAt, fencesAt, ceilings
 });
 
 /** The whole access document as it was after change `seq`, or as it is now for null. */
-export async function loadDocument(tx: Tx, seq: number | null = null): Promise<AccessDocument> {
+export async function loadDocument(tx: Tx, seq: Seq | null = null): Promise<AccessDocument> {
   const peopleRows = await tx.select().from(people).where(holds(people, seq)).orderBy(asc(people.rowId));
   const groupRows = await tx.select().from(groups).where(holds(groups, seq)).orderBy(asc(groups.rowId));
   const memberRows = await tx.select().from(memberships).where(holds(memberships, seq)).orderBy(asc(memberships.rowId));
@@ -259,7 +260,7 @@ const same = (column: PgColumn, value: unknown) => {
   return column.getSQLType() === "jsonb" ? sql`${column} = ${JSON.stringify(value)}::text::jsonb` : eq(column, value);
 };
 
-async function closeRow(tx: Tx, name: TableName, row: Record<string, unknown>, seq: number): Promise<void> {
+async function closeRow(tx: Tx, name: TableName, row: Record<string, unknown>, seq: Seq): Promise<void> {
   const table = tables[name];
   const columns = table as unknown as Record<string, PgColumn>;
   const conditions = KEYS[name].map((key) => same(columns[key] as PgColumn, row[key]));
@@ -280,7 +281,7 @@ export async function writeDifference(
   tx: Tx,
   before: AccessDocument,
   after: AccessDocument,
-  seq: number,
+  seq: Seq,
   edits: readonly Edit[] | null,
 ): Promise<void> {
   const within: Within = edits ? touchedBy(edits) : () => true;
@@ -301,7 +302,7 @@ export async function writeDifference(
 }
 
 /** Sets the title readers and lists see of a place, from change `seq` on. */
-export async function writeTitle(tx: Tx, placeId: string, title: string, seq: number): Promise<void> {
+export async function writeTitle(tx: Tx, placeId: string, title: string, seq: Seq): Promise<void> {
   const found = await tx
     .select()
     .from(places)

@@ -2,9 +2,11 @@
  * The listing: what lists and searches go by. Each place stands in it under its access class, so that a query is given
  * the classes somebody may read and never fetches a row to throw it away.
  */
+
 import { and, desc, eq, inArray, isNull, or, sql } from "drizzle-orm";
 import { cellsInBlock, decide } from "../../core/access/decide/index.ts";
 import { type AccessIndex, type Block, type CompiledPlace, endsAround, type Row, rowSign } from "../../core/access/index/index.ts";
+import type { Instant, PlaceNumber, SubjectNumber } from "../../core/access/model/index.ts";
 import { bodyText, type PageBody } from "../../core/content/index.ts";
 import { insertMany } from "./bulk.ts";
 import type { Tx } from "./client.ts";
@@ -122,7 +124,14 @@ const remembered = new WeakMap<AccessIndex, Map<string, { reach: Reach; from: nu
 const MOST_REMEMBERED = 200;
 
 /** The classes and places where a subject has something of `mask` at an instant; of one block, or of the whole site. */
-export async function reachOf(tx: Tx, index: AccessIndex, subject: number, at: number, mask: number, block?: number): Promise<Reach> {
+export async function reachOf(
+  tx: Tx,
+  index: AccessIndex,
+  subject: SubjectNumber,
+  at: Instant,
+  mask: number,
+  block?: number,
+): Promise<Reach> {
   const known = remembered.get(index) ?? new Map<string, { reach: Reach; from: number; until: number }>();
   remembered.set(index, known);
   const key = `${subject}|${mask}|${block ?? ""}`;
@@ -134,7 +143,14 @@ export async function reachOf(tx: Tx, index: AccessIndex, subject: number, at: n
   return reach;
 }
 
-async function workOut(tx: Tx, index: AccessIndex, subject: number, at: number, mask: number, blocks: readonly Block[]): Promise<Reach> {
+async function workOut(
+  tx: Tx,
+  index: AccessIndex,
+  subject: SubjectNumber,
+  at: Instant,
+  mask: number,
+  blocks: readonly Block[],
+): Promise<Reach> {
   const open: { row: Row; sign: string | null }[] = [];
   let count = 0;
   for (const block of blocks) {
@@ -155,10 +171,10 @@ async function workOut(tx: Tx, index: AccessIndex, subject: number, at: number, 
 }
 
 /** Drafts a subject owns, with what owning gives. (Pass holders do not list: a pass opens by its own address.) */
-function ownPlaces(index: AccessIndex, subject: number, at: number, mask: number): string[] {
+function ownPlaces(index: AccessIndex, subject: SubjectNumber, at: Instant, mask: number): string[] {
   const places: string[] = [];
   for (let place = index.ownerGate.indexOf(subject); place >= 0; place = index.ownerGate.indexOf(subject, place + 1)) {
-    if (decide(index, subject, place, at) & mask) places.push((index.places[place] as CompiledPlace).place.id);
+    if (decide(index, subject, place as PlaceNumber, at) & mask) places.push((index.places[place] as CompiledPlace).place.id);
   }
   return places;
 }

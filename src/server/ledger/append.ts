@@ -1,6 +1,6 @@
 /** Appending to the ledger: the next number, an instant that never goes back, words beside, and the hash that chains entries. */
 import { desc, eq } from "drizzle-orm";
-import type { Edit } from "../../core/access/model/index.ts";
+import { BEFORE_ALL, type Edit, type Instant, type Seq } from "../../core/access/model/index.ts";
 import type { Ripple } from "../../core/access/ripple/index.ts";
 import type { LedgerAct } from "../../core/ledger/index.ts";
 import type { Tx } from "../db/client.ts";
@@ -21,7 +21,7 @@ export interface NewEntry {
   reason?: string;
   touchesAccess: boolean;
   steppingIn?: boolean;
-  takesBack?: number;
+  takesBack?: Seq;
 }
 
 type Row = typeof ledger.$inferSelect;
@@ -43,12 +43,12 @@ export async function writeEntry(tx: Tx, entry: Omit<Row, "hash" | "words" | "fi
 }
 
 /** Appends one entry. Must run inside `inChange`, whose lock makes the number the next one. */
-export async function appendEntry(tx: Tx, entry: NewEntry, now: number): Promise<Row> {
+export async function appendEntry(tx: Tx, entry: NewEntry, now: Instant): Promise<Row> {
   const [last] = await tx.select({ seq: ledger.seq, at: ledger.at, hash: ledger.hash }).from(ledger).orderBy(desc(ledger.seq)).limit(1);
   const { edits = [], detail = {}, ripple = null, note = "", reason = "", steppingIn = false, takesBack = null, ...rest } = entry;
   const row = {
     ...rest,
-    seq: (last?.seq ?? 0) + 1,
+    seq: ((last?.seq ?? BEFORE_ALL) + 1) as Seq,
     at: new Date(Math.max(now, last?.at.getTime() ?? 0)),
     edits: [...edits],
     detail,

@@ -2,9 +2,11 @@
  * A ledger from before words stood beside the chain: its chain is verified first, then every entry is chained anew with
  * its words beside, and an entry says what the old chain ended with. All of it in one transaction, or nothing.
  */
+
 import { sql } from "drizzle-orm";
-import type { Edit } from "../../core/access/model/index.ts";
+import type { Edit, Seq } from "../../core/access/model/index.ts";
 import type { Ripple } from "../../core/access/ripple/index.ts";
+import { presentInstant } from "../clock.ts";
 import type { Tx } from "../db/client.ts";
 import { appendEntry, writeEntry } from "./append.ts";
 import { canonical, sha256 } from "./chain.ts";
@@ -32,7 +34,7 @@ const PAGE = 500;
 const ACCEPTED = "TESORO_ACCEPT_BROKEN_LEDGER";
 
 const fieldsOf = (row: Before) => ({
-  seq: Number(row.seq),
+  seq: Number(row.seq) as Seq,
   at: new Date(row.at),
   maker: row.maker,
   act: row.act,
@@ -43,7 +45,7 @@ const fieldsOf = (row: Before) => ({
   note: row.note,
   touchesAccess: row.touches_access,
   steppingIn: row.stepping_in,
-  takesBack: row.takes_back === null ? null : Number(row.takes_back),
+  takesBack: row.takes_back === null ? null : (Number(row.takes_back) as Seq),
   previousHash: row.previous_hash,
 });
 
@@ -57,13 +59,13 @@ async function* rowsBefore(tx: Tx): AsyncIterableIterator<Before> {
 }
 
 /** Numbers of old entries that do not fit, and the hash of the last. */
-async function verifyBefore(tx: Tx): Promise<{ broken: number[]; head: string; entries: number }> {
-  const broken: number[] = [];
+async function verifyBefore(tx: Tx): Promise<{ broken: Seq[]; head: string; entries: number }> {
+  const broken: Seq[] = [];
   let previous = "";
   let entries = 0;
   for await (const row of rowsBefore(tx)) {
     const fits = row.previous_hash === previous && sha256(JSON.stringify(canonical(fieldsOf(row)))) === row.hash;
-    if (!fits) broken.push(Number(row.seq));
+    if (!fits) broken.push(Number(row.seq) as Seq);
     previous = row.hash;
     entries++;
   }
@@ -86,7 +88,7 @@ export async function bringLedgerOver(tx: Tx): Promise<void> {
   }
   if (entries > 0) {
     const detail = { head, entries, ...(broken.length > 0 ? { broken: broken.join(" ").slice(0, 2_000) } : {}) };
-    await appendEntry(tx, { maker: null, act: "bringOver", places: [], detail, touchesAccess: false }, Date.now());
+    await appendEntry(tx, { maker: null, act: "bringOver", places: [], detail, touchesAccess: false }, presentInstant());
   }
   await tx.execute(sql`drop table ledger_before`);
 }

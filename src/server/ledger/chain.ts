@@ -2,8 +2,10 @@
  * The hash chain: each entry holds the hash of the one before, and its own over a versioned list of its fields, as the
  * database gives them back. A new column changes no old hash; a new list gets a number of its own.
  */
+
 import { createHash } from "node:crypto";
 import { asc, gt, inArray, max, min } from "drizzle-orm";
+import type { Seq } from "../../core/access/model/index.ts";
 import type { Tx } from "../db/client.ts";
 import { ledger, ledgerWords } from "../db/schema/index.ts";
 import { hashOfWord } from "./words.ts";
@@ -56,7 +58,7 @@ export function hashOf(row: Omit<Row, "hash">): string | null {
 
 /** Something that does not fit: an entry itself, how it hangs on the one before, its words, or that it is missing. */
 export interface Break {
-  seq: number;
+  seq: Seq;
   what: "content" | "link" | "words" | "missing" | "order";
 }
 
@@ -86,13 +88,13 @@ export async function verifyLedger(tx: Tx): Promise<Verified> {
   let previous: Pick<Row, "seq" | "hash" | "at"> | null = null;
   let entries = 0;
   const [range] = await tx.select({ first: min(ledger.seq), last: max(ledger.seq) }).from(ledger);
-  for (let from = (range?.first ?? 1) - 1; ; ) {
+  for (let from = ((range?.first ?? 1) - 1) as Seq; ; ) {
     const rows = await tx.select().from(ledger).where(gt(ledger.seq, from)).orderBy(asc(ledger.seq)).limit(PAGE);
     if (rows.length === 0) break;
     const words = await brokenWords(tx, rows);
     for (const row of rows) {
-      const expected = (previous?.seq ?? 0) + 1;
-      for (let seq = expected; seq < row.seq && breaks.length < MOST_NAMED; seq++) breaks.push({ seq, what: "missing" });
+      const expected = ((previous?.seq ?? 0) + 1) as Seq;
+      for (let seq = expected; seq < row.seq && breaks.length < MOST_NAMED; seq++) breaks.push({ seq: seq as Seq, what: "missing" });
       // A missing entry is named as such: the one after it cannot hang on it any more.
       if (row.seq === expected && row.previousHash !== (previous?.hash ?? "")) breaks.push({ seq: row.seq, what: "link" });
       if (hashOf(row) !== row.hash) breaks.push({ seq: row.seq, what: "content" });

@@ -4,7 +4,7 @@
  */
 import { createHash, randomBytes } from "node:crypto";
 import { and, eq, inArray } from "drizzle-orm";
-import type { Edit } from "../../core/access/model/index.ts";
+import type { Edit, Seq } from "../../core/access/model/index.ts";
 import type { Tx } from "../db/client.ts";
 import { ledgerWords } from "../db/schema/index.ts";
 
@@ -66,8 +66,8 @@ export const salted = (words: Readonly<Words>): Word[] =>
     .map(([path, text]) => ({ path, text, salt: randomBytes(16).toString("base64url") }));
 
 /** The words of some entries, or of one kind in them, by number. */
-export async function wordsOf(tx: Pick<Tx, "select">, seqs: readonly number[], path?: string): Promise<Map<number, Words>> {
-  const found = new Map<number, Words>();
+export async function wordsOf(tx: Pick<Tx, "select">, seqs: readonly Seq[], path?: string): Promise<Map<Seq, Words>> {
+  const found = new Map<Seq, Words>();
   if (seqs.length === 0) return found;
   const rows = await tx
     .select()
@@ -81,7 +81,7 @@ export async function wordsOf(tx: Pick<Tx, "select">, seqs: readonly number[], p
 export const saidOf = (words: Words | undefined): string => [words?.note, words?.reason].filter(Boolean).join(" — ");
 
 /** Entries with the words of their edits, and what was said of each. */
-export async function withWords<Row extends { seq: number; edits: Edit[] }>(
+export async function withWords<Row extends { seq: Seq; edits: Edit[] }>(
   tx: Pick<Tx, "select">,
   rows: readonly Row[],
 ): Promise<(Row & { note: string })[]> {

@@ -1,5 +1,5 @@
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf } from "../index/index.ts";
-import { type AbilitySet, abilitiesIn, maskOf, NOTHING } from "../model/index.ts";
+import { type AbilitySet, abilitiesIn, type Instant, maskOf, NOTHING } from "../model/index.ts";
 import type { RippleEntry } from "../ripple/index.ts";
 import { type Act, may, type Standing } from "./acts.ts";
 import { isSiteKeeper, standingAt } from "./standing.ts";
@@ -28,7 +28,7 @@ export class Judge {
   constructor(
     readonly before: AccessIndex,
     readonly maker: CompiledSubject,
-    readonly at: number,
+    readonly at: Instant,
   ) {
     this.keepsSite = isSiteKeeper(before, maker, at);
   }

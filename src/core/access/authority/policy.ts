@@ -3,7 +3,7 @@ import { hasWords } from "../../words.ts";
 
 import { givenSet } from "../decide/index.ts";
 import { type AccessIndex, siteOf, subjectOf } from "../index/index.ts";
-import { ADMIT, type Edit, GOVERN, isRuleEdit, NOTHING, placeOfEdit } from "../model/index.ts";
+import { ADMIT, type Edit, GOVERN, type Instant, isRuleEdit, NOTHING, placeOfEdit } from "../model/index.ts";
 import { differencesOf, linesOf, type Ripple, type RippleEntry, ripple, Sides } from "../ripple/index.ts";
 import { update } from "../update/index.ts";
 import { judgeAct } from "./editActs.ts";
@@ -30,7 +30,7 @@ export interface Request {
   /** Id of the person who makes the change. */
   maker: string;
   /** Milliseconds since the epoch. */
-  at: number;
+  at: Instant;
   /** Given where the change is a stepping in, or a site keeper overrides a pledge. */
   reason?: string;
   /** Ids of the groups whose members the maker manages without keeping the site. */

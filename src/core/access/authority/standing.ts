@@ -1,19 +1,19 @@
 /** How somebody stands at a place: the facts that the table of acts goes by. */
 import { decide, OVERSEES, ownsAsMember, SET_OF_CELL } from "../decide/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, isActive, placeOf, siteOf } from "../index/index.ts";
-import { NOTHING } from "../model/index.ts";
+import { type Instant, NOTHING } from "../model/index.ts";
 import type { Standing } from "./acts.ts";
 
 /** Whether a member oversees the site. */
-export const isSiteKeeper = (index: AccessIndex, subject: CompiledSubject, at: number): boolean =>
-  (decide(index, subject.at, siteOf(index).at, at) & OVERSEES) !== 0;
+export const isSiteKeeper = (index: AccessIndex, subject: CompiledSubject, at: Instant): boolean =>
+  (decide(index, subject.number, siteOf(index).number, at) & OVERSEES) !== 0;
 
 /**
  * How a subject stands at a place at an instant (milliseconds since the epoch). `there` is what they hold on the place
  * above; an act that leads elsewhere says so itself. Without a place: how they stand on the whole site.
  */
-export function standingAt(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace | undefined, at: number): Standing {
-  const cellAt = (where: CompiledPlace | undefined) => (where ? decide(index, subject.at, where.at, at) : NOTHING);
+export function standingAt(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace | undefined, at: Instant): Standing {
+  const cellAt = (where: CompiledPlace | undefined) => (where ? decide(index, subject.number, where.number, at) : NOTHING);
   const cell = cellAt(place);
   const above = place && placeOf(index, place.place.parent ?? "");
   const active = isActive(subject, at);

@@ -2,7 +2,7 @@
 
 import { effectiveSet, hasOversight } from "../decide/index.ts";
 import type { AccessIndex, CompiledPlace, CompiledSubject } from "../index/index.ts";
-import { READ } from "../model/index.ts";
+import { type Instant, READ } from "../model/index.ts";
 
 export const STEP_IN_MINUTES = 60;
 
@@ -14,7 +14,7 @@ export interface StepIn {
 }
 
 /** Whether somebody may step in: they oversee the page and cannot read it. */
-export function mayStepIn(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): boolean {
+export function mayStepIn(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: Instant): boolean {
   const isPage = place.place.kind === "page" || place.place.kind === "bulletin";
   return isPage && hasOversight(index, subject, place, at) && !(effectiveSet(index, subject, place, at) & READ);
 }
@@ -25,7 +25,7 @@ export function opensByStepIn(
   steps: readonly StepIn[],
   subject: CompiledSubject,
   place: CompiledPlace,
-  at: number,
+  at: Instant,
 ): boolean {
   const own = steps.some((step) => step.person === subject.person?.id && step.place === place.place.id && step.until > at);
   return own && hasOversight(index, subject, place, at);

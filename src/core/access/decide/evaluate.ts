@@ -13,6 +13,7 @@ import {
 import {
   type AbilitySet,
   GOVERN,
+  type Instant,
   LEFT_BY_WRITE_FENCE,
   LEFT_WHEN_ARCHIVED,
   LEFT_WHEN_BINNED,
@@ -32,7 +33,7 @@ export const ownsAsMember = (subject: CompiledSubject, place: CompiledPlace): bo
   subject.class === "members" && subject.person !== null && place.place.owner === subject.person.id;
 
 /** Whether a pass holder's pass reaches a place: at its own place, or below it with no fresh place between (section 5, step 2). */
-export function passReaches(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): boolean {
+export function passReaches(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: Instant): boolean {
   if (subject.passEnd <= at) return false;
   if (place.place.id === subject.pass?.place) return true;
   if (!subject.pass?.below) return false;
@@ -59,7 +60,7 @@ export function gateOfState(state: PageState, isMember: boolean, set: AbilitySet
 }
 
 /** Whether the unpublished gate lets a subject keep what it was given. */
-export function passesUnpublishedGate(subject: CompiledSubject, place: CompiledPlace, set: AbilitySet, at: number): boolean {
+export function passesUnpublishedGate(subject: CompiledSubject, place: CompiledPlace, set: AbilitySet, at: Instant): boolean {
   if (!place.unpublished) return true;
   if (subject.class === "outsiders") return false;
   const letIn = () => place.grants.some((grant) => grant.draft && grant.until > at && subject.matches.has(grant.to));
@@ -67,7 +68,7 @@ export function passesUnpublishedGate(subject: CompiledSubject, place: CompiledP
 }
 
 /** Step 5: what the state of the place and of its space leave. */
-function throughState(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, given: AbilitySet, at: number): AbilitySet {
+function throughState(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, given: AbilitySet, at: Instant): AbilitySet {
   const { kind, state } = place.place;
   if (kind === "site") return given;
   if (!passesUnpublishedGate(subject, place, given, at)) return NOTHING;
@@ -85,7 +86,7 @@ export function givenSet(
   index: AccessIndex,
   subject: CompiledSubject,
   place: CompiledPlace,
-  at: number,
+  at: Instant,
   without?: ReadonlySet<CompiledGrant | CompiledFence>,
 ): AbilitySet {
   if (!isActive(subject, at)) return NOTHING;
@@ -115,17 +116,17 @@ export function givenSet(
  * What a subject can really do at a place, at an instant (milliseconds since the epoch), as a closed mask.
  * Implements section 5 of access-model.md; O(rule-bearing places on the path).
  */
-export function effectiveSet(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): AbilitySet {
+export function effectiveSet(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: Instant): AbilitySet {
   return throughState(index, subject, place, givenSet(index, subject, place, at), at);
 }
 
 /** Whether a subject has oversight of a place (section 6). */
-export function hasOversight(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): boolean {
+export function hasOversight(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: Instant): boolean {
   return oversightFrom(index, subject, place, at) !== undefined;
 }
 
 /** The nearest place on the path whose `govern` grant gives a subject oversight, or undefined. */
-export function oversightFrom(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): CompiledPlace | undefined {
+export function oversightFrom(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: Instant): CompiledPlace | undefined {
   if (subject.class !== "members" || !isActive(subject, at)) return undefined;
   for (let here = ruledAt(index, place); here; here = ruledAbove(index, here)) {
     if (here.grants.some((grant) => grant.mask & GOVERN && grant.until > at && subject.matches.has(grant.to))) return here;

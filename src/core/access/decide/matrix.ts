@@ -1,7 +1,7 @@
 /** The whole matrix, every subject at every place, on classes: its totals, and its cells class by class. */
 
 import { type AccessIndex, type Block, type CompiledPlace, type CompiledSubject, placesOfPass, type Row } from "../index/index.ts";
-import { type AbilitySet, LEVELS, levelOf } from "../model/index.ts";
+import { type AbilitySet, type Instant, LEVELS, levelOf } from "../model/index.ts";
 import { type Cell, keptCells, OVERSEES, rowCells, rowOfPlace, SET_OF_CELL, tablesAt, walkedCell } from "./tables.ts";
 
 /** Numbers of pairs of a subject and a place. */
@@ -27,7 +27,7 @@ function count(totals: MatrixTotals, cell: Cell, pairs: number): void {
 /** Pairs that the classes do not answer for: members at drafts they own, pass holders where their pass reaches. */
 function* exceptions(index: AccessIndex): IterableIterator<{ subject: CompiledSubject; place: CompiledPlace }> {
   for (const place of index.places) {
-    const owner = index.subjects[index.ownerGate[place.at] as number];
+    const owner = index.subjects[index.ownerGate[place.number] as number];
     if (owner) yield { subject: owner, place };
   }
   for (const subject of index.subjects) {
@@ -36,7 +36,7 @@ function* exceptions(index: AccessIndex): IterableIterator<{ subject: CompiledSu
 }
 
 /** Totals of the whole matrix at an instant (milliseconds since the epoch), exact for all pairs. */
-export function matrixTotals(index: AccessIndex, at: number): MatrixTotals {
+export function matrixTotals(index: AccessIndex, at: Instant): MatrixTotals {
   const totals: MatrixTotals = {
     pairs: index.subjects.length * index.places.length,
     levels: LEVELS.map(() => 0),
@@ -56,8 +56,8 @@ export function matrixTotals(index: AccessIndex, at: number): MatrixTotals {
     const {
       row: cells,
       tables: { classOf },
-    } = rowOfPlace(index, place.at, at);
-    count(totals, cells[classOf[subject.at] as number] as Cell, -1);
+    } = rowOfPlace(index, place.number, at);
+    count(totals, cells[classOf[subject.number] as number] as Cell, -1);
     count(totals, walkedCell(index, subject, place, at), 1);
   }
   return totals;
@@ -79,7 +79,7 @@ export interface MatrixBlock {
 }
 
 /** The matrix block by block, in class form. Pass holders and own drafts come apart, from `matrixExceptions`. */
-export function* matrixBlocks(index: AccessIndex, at: number): IterableIterator<MatrixBlock> {
+export function* matrixBlocks(index: AccessIndex, at: Instant): IterableIterator<MatrixBlock> {
   for (const block of index.blocks) {
     const tables = tablesAt(index, block, at);
     const members = new Map<number, number[]>();
@@ -102,7 +102,7 @@ export function* matrixBlocks(index: AccessIndex, at: number): IterableIterator<
 /** Pairs that the class form does not answer for, each with its own cell. */
 export function* matrixExceptions(
   index: AccessIndex,
-  at: number,
+  at: Instant,
 ): IterableIterator<{ subject: CompiledSubject; place: CompiledPlace; cell: Cell }> {
   for (const { subject, place } of exceptions(index)) yield { subject, place, cell: walkedCell(index, subject, place, at) };
 }

@@ -22,7 +22,7 @@ import {
   type Tables,
   windowIn,
 } from "../index/index.ts";
-import { ADMIT, GOVERN, LEFT_BY_WRITE_FENCE, NOTHING, REVISE } from "../model/index.ts";
+import { ADMIT, GOVERN, type Instant, LEFT_BY_WRITE_FENCE, NOTHING, type PlaceNumber, REVISE, type SubjectNumber } from "../model/index.ts";
 import { effectiveSet, gateOfState, hasOversight } from "./evaluate.ts";
 
 /** A cell: the effective set as a mask, and this bit where there is oversight. */
@@ -38,7 +38,7 @@ export const GUEST = 3;
 export const MEMBER = 4;
 const KINDS = 5;
 
-const kindOf = (subject: CompiledSubject, at: number): number => {
+const kindOf = (subject: CompiledSubject, at: Instant): number => {
   if (subject.pass) return PASS_CLASS;
   if (!subject.person) return PUBLIC_CLASS;
   return !isActive(subject, at) ? SUSPENDED : subject.class === "guests" ? GUEST : MEMBER;
@@ -67,7 +67,7 @@ export function namedIn(index: AccessIndex, block: Block): ReadonlySet<number> {
 }
 
 /** The instants between which no grant of a block and nobody's time here ends. */
-export function windowAround(index: AccessIndex, block: Block, at: number): { from: number; until: number } {
+export function windowAround(index: AccessIndex, block: Block, at: Instant): { from: number; until: number } {
   let { from, until } = windowIn(index.peopleEnds, at);
   for (const place of ruledPlaces(index, block)) {
     for (const grant of place.grants) {
@@ -86,7 +86,7 @@ interface Partition {
 }
 
 /** The classes of subjects whom nothing but their kind tells apart. */
-function partitionByKind({ subjects }: AccessIndex, at: number): Partition {
+function partitionByKind({ subjects }: AccessIndex, at: Instant): Partition {
   const classOf = subjects.length < 0xffff ? new Uint16Array(subjects.length) : new Uint32Array(subjects.length);
   for (let i = 0; i < subjects.length; i++) classOf[i] = kindOf(subjects[i] as CompiledSubject, at);
   const kinds = Array.from({ length: KINDS }, (_, kind) => kind);
@@ -132,7 +132,7 @@ function classesIn(index: AccessIndex, { classOf, kinds, bornOf }: Partition) {
   return { classOf, kinds: Uint8Array.from(kinds), bornOf, counts, examples, classesOf };
 }
 
-function tablesFor(index: AccessIndex, block: Block, at: number): Tables {
+function tablesFor(index: AccessIndex, block: Block, at: Instant): Tables {
   const partition = partitionByKind(index, at);
   split(index, partition, namedIn(index, block));
   const cells = new Array(block.rows.length).fill(undefined);
@@ -148,7 +148,7 @@ export function refinedClasses(index: AccessIndex, tables: Tables, added: readon
 }
 
 /** The tables of a block at an instant, worked out where they are missing or out of date. */
-export function tablesAt(index: AccessIndex, block: Block, at: number): Tables {
+export function tablesAt(index: AccessIndex, block: Block, at: Instant): Tables {
   const known = block.tables;
   if (known && at >= known.from && at < known.until) return known;
   block.tables = tablesFor(index, block, at);
@@ -168,7 +168,7 @@ interface Tally {
   everybodyLetIn: number;
 }
 
-function addGrants(tally: Tally, place: CompiledPlace, tables: Tables, at: number, inScope: boolean): void {
+function addGrants(tally: Tally, place: CompiledPlace, tables: Tables, at: Instant, inScope: boolean): void {
   for (const { to, mask, until } of place.grants) {
     if (until <= at) continue;
     const governs = (mask & GOVERN) !== 0;
@@ -201,7 +201,7 @@ function addFence(tally: Tally, fence: CompiledFence, tables: Tables): void {
 }
 
 /** Who is let in before the page is live: classes, and the lowest kind of class let in whole. */
-function addHelpers(tally: Tally, place: CompiledPlace, tables: Tables, at: number): void {
+function addHelpers(tally: Tally, place: CompiledPlace, tables: Tables, at: Instant): void {
   for (const { to, draft, until } of place.grants) {
     if (!draft || until <= at) continue;
     for (const number of tables.classesOf.get(to) ?? []) tally.letIn[number] = 1;
@@ -210,7 +210,7 @@ function addHelpers(tally: Tally, place: CompiledPlace, tables: Tables, at: numb
   }
 }
 
-function tallyOf(index: AccessIndex, place: CompiledPlace, tables: Tables, at: number): Tally {
+function tallyOf(index: AccessIndex, place: CompiledPlace, tables: Tables, at: Instant): Tally {
   const size = tables.kinds.length;
   const tally: Tally = {
     fromPublic: NOTHING,
@@ -237,10 +237,10 @@ function tallyOf(index: AccessIndex, place: CompiledPlace, tables: Tables, at: n
  * The cells of one row: sections 5 and 6 for every class of a block at once. With `statesAside` step 5 is left out: what
  * the rules give, whatever state page and space are in.
  */
-export function rowCells(index: AccessIndex, block: Block, tables: Tables, row: number, at: number, statesAside = false): Uint16Array {
+export function rowCells(index: AccessIndex, block: Block, tables: Tables, row: number, at: Instant, statesAside = false): Uint16Array {
   const place = (block.rows[row] as Row).example;
   const tally = tallyOf(index, place, tables, at);
-  const spaceState = place.space >= 0 && place.space !== place.at ? (index.places[place.space] as CompiledPlace).place.state : "live";
+  const spaceState = place.space >= 0 && place.space !== place.number ? (index.places[place.space] as CompiledPlace).place.state : "live";
   const ownState = place.place.kind === "site" ? "live" : place.place.state;
   const cells = new Uint16Array(tables.kinds.length);
   for (let number = 0; number < cells.length; number++) {
@@ -267,7 +267,7 @@ export function rowCells(index: AccessIndex, block: Block, tables: Tables, row: 
 const MOST_CELLS = 25_000_000;
 
 /** The cells of a row, kept for the next question. */
-export function keptCells(index: AccessIndex, block: Block, tables: Tables, row: number, at: number): Uint16Array {
+export function keptCells(index: AccessIndex, block: Block, tables: Tables, row: number, at: Instant): Uint16Array {
   const known = tables.cells[row];
   if (known) return known;
   const cells = rowCells(index, block, tables, row, at);
@@ -281,19 +281,24 @@ export function keptCells(index: AccessIndex, block: Block, tables: Tables, row:
 }
 
 /** What one subject has in each row of a block. Own drafts and passes are not in it. */
-export function* cellsInBlock(index: AccessIndex, block: Block, subject: number, at: number): IterableIterator<{ row: Row; cell: Cell }> {
+export function* cellsInBlock(
+  index: AccessIndex,
+  block: Block,
+  subject: SubjectNumber,
+  at: Instant,
+): IterableIterator<{ row: Row; cell: Cell }> {
   const tables = tablesAt(index, block, at);
   const number = tables.classOf[subject] as number;
   for (const [i, row] of block.rows.entries()) yield { row, cell: keptCells(index, block, tables, i, at)[number] as Cell };
 }
 
 /** One subject at one place by walking up its path, as a cell. */
-export function walkedCell(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): Cell {
+export function walkedCell(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: Instant): Cell {
   return effectiveSet(index, subject, place, at) | (hasOversight(index, subject, place, at) ? OVERSEES : 0);
 }
 
 /** The cells of the row a place is in, by class, and the class of each subject. Own drafts and passes are not in them. */
-export function rowOfPlace(index: AccessIndex, place: number, at: number): { row: Uint16Array; tables: Tables } {
+export function rowOfPlace(index: AccessIndex, place: PlaceNumber, at: Instant): { row: Uint16Array; tables: Tables } {
   const block = blockAt(index, place);
   const tables = tablesAt(index, block, at);
   return { row: keptCells(index, block, tables, index.rowOf[place] as number, at), tables };

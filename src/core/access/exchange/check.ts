@@ -132,14 +132,14 @@ class Checker {
 
   private rules(place: Place, path: string): void {
     place.grants.forEach((grant, i) => {
-      const at = `${path}.grants[${i}]`;
-      this.member(grant.to as Principal, `${at}.to`);
+      const where = `${path}.grants[${i}]`;
+      this.member(grant.to as Principal, `${where}.to`);
       const guest = "person" in grant.to && this.find.person(grant.to.person)?.kind === "guest";
       const audience = "audience" in grant.to ? grant.to.audience : null;
       if (grant.abilities.includes("govern") && (audience !== null || guest)) {
-        this.fail(`${at}.abilities`, "govern cannot be granted to an audience or to a guest");
+        this.fail(`${where}.abilities`, "govern cannot be granted to an audience or to a guest");
       } else if (grant.abilities.includes("admit") && (audience === "public" || audience === "accounts" || guest)) {
-        this.fail(`${at}.abilities`, "admit cannot be granted to the public, to all accounts or to a guest");
+        this.fail(`${where}.abilities`, "admit cannot be granted to the public, to all accounts or to a guest");
       }
     });
     place.fences.forEach((fence, i) => {
@@ -261,9 +261,9 @@ export function checkEdits(after: AccessIndex, edits: readonly Edit[]): Document
     if (edit.kind === "pass" && edit.put) checker.pass(edit.put, "$.passes[-]");
     if (edit.kind === "pledge" && edit.put) checker.pledge(edit.put, "$.pledges[-]");
     if (!("place" in edit)) continue;
-    const at = after.placeNumbers.get(edit.place);
-    const place = document.places[at ?? -1];
-    if (place) checker.place(place, `$.places[${at}]`);
+    const number = after.placeNumbers.get(edit.place);
+    const place = document.places[number ?? -1];
+    if (place) checker.place(place, `$.places[${number}]`);
   }
   if (groupsChanged) checker.groupsAndCycles();
   if (namesChanged) checker.rulesAndPledgesEverywhere();

@@ -7,8 +7,10 @@ import {
   type AbilitySet,
   bitOf,
   close,
+  ENDLESS,
   type Fence,
   type Grant,
+  type Instant,
   maskOf,
   NOTHING,
   OWN_DRAFT,
@@ -49,8 +51,8 @@ interface Sources {
 }
 
 /** A suspended person is asked about as if active, so that further obstacles show too; only `status` differs. */
-const asIfActive = (subject: CompiledSubject, at: number): CompiledSubject =>
-  isActive(subject, at) ? subject : { ...subject, activeUntil: Number.POSITIVE_INFINITY, matches: subject.named };
+const asIfActive = (subject: CompiledSubject, at: Instant): CompiledSubject =>
+  isActive(subject, at) ? subject : { ...subject, activeUntil: ENDLESS, matches: subject.named };
 
 const stepOf = (source: Source, at: string): Step => {
   const { place } = source;
@@ -59,7 +61,7 @@ const stepOf = (source: Source, at: string): Step => {
   return { layer: "grants", effect: "gives", place, rule: "grant", grant: source.grant, own: place === at };
 };
 
-function findSources(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, bit: AbilitySet, at: number): Sources {
+function findSources(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, bit: AbilitySet, at: Instant): Sources {
   const sources = sourcesOf(index, subject, place, at).filter(({ mask }) => mask & bit);
   const isPublic = (source: Source) => source.rule === "grant" && "audience" in source.grant.to && source.grant.to.audience === "public";
   const found: Sources = {
@@ -103,10 +105,10 @@ function ceilingsAgainst(index: AccessIndex, place: CompiledPlace, which: "outsi
     return own?.[which] !== undefined && (close(maskOf(own[which])) & bit) === 0;
   };
   const siteStops = { outsiders: !(site.outsiderCeiling & bit), guests: !(site.guestCeiling & bit), passes: !site.passes }[which];
-  return [...(siteStops ? [site] : []), ...(space && stops(space) ? [space] : [])].map((at) => ({
+  return [...(siteStops ? [site] : []), ...(space && stops(space) ? [space] : [])].map((ceiling) => ({
     layer: "ceilings",
     effect: "stops",
-    place: at.place.id,
+    place: ceiling.place.id,
     which,
   }));
 }
@@ -132,7 +134,7 @@ function ceilingsInTheWay(index: AccessIndex, subject: CompiledSubject, place: C
   ];
 }
 
-function statesInTheWay(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, bit: AbilitySet, at: number): Step[] {
+function statesInTheWay(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, bit: AbilitySet, at: Instant): Step[] {
   if (place.place.kind === "site") return [];
   // What the subject would hold if the earlier layers let it through: the states are judged on that.
   const wanted = close(bit) | givenSet(index, subject, place, at);
@@ -161,7 +163,7 @@ const reallyGives =
  * the answer. `answer` is exactly that of `effectiveSet`. For no, steps name the first layer that stops it and every
  * further one that would stop it too. Implements section 7 of access-model.md.
  */
-export function explain(index: AccessIndex, subject: CompiledSubject, ability: Ability, place: CompiledPlace, at: number): Explanation {
+export function explain(index: AccessIndex, subject: CompiledSubject, ability: Ability, place: CompiledPlace, at: Instant): Explanation {
   const bit = bitOf(ability);
   const answer = (effectiveSet(index, subject, place, at) & bit) !== NOTHING;
   const asked = asIfActive(subject, at);
@@ -186,7 +188,7 @@ export type Source =
   | { rule: "pass"; place: string; pass: string; mask: AbilitySet };
 
 /** Every rule that gives a subject something at a place at an instant, the nearest first (section 5, step 2). */
-export function sourcesOf(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): Source[] {
+export function sourcesOf(index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: Instant): Source[] {
   const found: Source[] = [];
   const id = place.place.id;
   if (!isActive(subject, at)) return found;

@@ -35,7 +35,7 @@ describe("idle rules", () => {
           for (const subject of index.subjects) {
             for (const place of index.places) {
               const was = givenSet(index, subject, place, NOW);
-              const is = givenSet(after.index, subject, after.index.places[place.at] as typeof place, NOW);
+              const is = givenSet(after.index, subject, after.index.places[place.number] as typeof place, NOW);
               expect(is & was).toBe(was);
               if (edits !== taken) expect(is).toBe(was);
             }

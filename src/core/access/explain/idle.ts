@@ -13,7 +13,18 @@ import {
   MEMBERS,
   pathOf,
 } from "../index/index.ts";
-import { close, type Fence, type Grant, LEFT_BY_WRITE_FENCE, NOTHING, type Principal, READ } from "../model/index.ts";
+import {
+  close,
+  ENDLESS,
+  type Fence,
+  type Grant,
+  type Instant,
+  instantAt,
+  LEFT_BY_WRITE_FENCE,
+  NOTHING,
+  type Principal,
+  READ,
+} from "../model/index.ts";
 
 /** What keeps a grant from doing anything: a fence, or a ceiling, and the place it stands at. */
 export type Canceller = { place: string; fence: Fence } | { place: string; ceiling: "outsiders" | "guests" };
@@ -45,30 +56,30 @@ class IdleSearch {
 
   constructor(
     private readonly index: AccessIndex,
-    private readonly at: number,
+    private readonly at: Instant,
   ) {}
 
   /** Those who are active now. A rule is idle by what it says, not by whose last day comes before its end: that is left aside. */
   private active(subjects: readonly CompiledSubject[]): CompiledSubject[] {
-    return subjects.filter((it) => isActive(it, this.at)).map((it) => ({ ...it, activeUntil: Number.POSITIVE_INFINITY }));
+    return subjects.filter((it) => isActive(it, this.at)).map((it) => ({ ...it, activeUntil: ENDLESS }));
   }
 
   /** One subject of each class that can be told apart at a place: what holds for these holds for all. */
   private examples(place: CompiledPlace): CompiledSubject[] {
-    return this.active(tablesAt(this.index, blockAt(this.index, place.at), this.at).examples.filter((it) => it !== undefined));
+    return this.active(tablesAt(this.index, blockAt(this.index, place.number), this.at).examples.filter((it) => it !== undefined));
   }
 
   /** Examples of everybody a principal matches. */
   private named(place: CompiledPlace, principal: number): CompiledSubject[] {
     if (principal <= MEMBERS) return this.examples(place).filter((subject) => subject.matches.has(principal));
-    return this.active((this.index.matching[principal] ?? []).map((at) => this.index.subjects[at] as CompiledSubject));
+    return this.active((this.index.matching[principal] ?? []).map((subject) => this.index.subjects[subject] as CompiledSubject));
   }
 
   /** One place of each row at a place and below it. */
   private spots(place: CompiledPlace): CompiledPlace[] {
     const spots = new Map<string, CompiledPlace>();
     for (const it of below(this.index, place)) {
-      const key = `${this.index.blockOf[it.at]}|${this.index.rowOf[it.at]}`;
+      const key = `${this.index.blockOf[it.number]}|${this.index.rowOf[it.number]}`;
       if (!spots.has(key)) spots.set(key, it);
     }
     return [...spots.values()];
@@ -92,7 +103,7 @@ class IdleSearch {
    * fences are only more and, but for spaces under the site, ceilings the same.
    */
   private idleGrant(place: CompiledPlace, compiled: CompiledGrant, grant: Grant): void {
-    const end = compiled.until === Number.POSITIVE_INFINITY ? Number.MAX_VALUE : compiled.until - 1;
+    const end = instantAt(compiled.until === ENDLESS ? Number.MAX_VALUE : compiled.until - 1);
     const subjects = this.named(place, compiled.to);
     const withoutIt = new Set([...this.without, compiled]);
     const givesAt = (spot: CompiledPlace) => {
@@ -112,7 +123,7 @@ class IdleSearch {
   /** The place, and for the site its spaces: what is open to the world may end at a space's ceiling, what is granted to a guest go on. */
   private underCeilingsOfTheirOwn(place: CompiledPlace): CompiledPlace[] {
     if (place.place.kind !== "site") return [place];
-    return [place, ...place.children.map((at) => this.index.places[at] as CompiledPlace)];
+    return [place, ...place.children.map((child) => this.index.places[child] as CompiledPlace)];
   }
 
   /** Fences and ceilings that take away what the grant would add for anybody it names. */
@@ -126,7 +137,7 @@ class IdleSearch {
         here.fences.forEach((fence, i) => {
           const takes = adds & ~(fence.kind === "read" ? NOTHING : LEFT_BY_WRITE_FENCE);
           if (takes && !admits(fence, subject))
-            found.set(`${here.at}|${i}`, { place: here.place.id, fence: here.place.fences[i] as Fence });
+            found.set(`${here.number}|${i}`, { place: here.place.id, fence: here.place.fences[i] as Fence });
         });
       }
       const which = subject.class === "outsiders" || compiled.to === 0 ? "outsiders" : "guests";
@@ -199,8 +210,8 @@ class IdleSearch {
   /** Pass holders, whom no class stands for. */
   private apart(place: CompiledPlace): CompiledSubject[] {
     return this.index.subjects.filter((subject) => {
-      const at = subject.pass ? this.index.places[this.index.placeNumbers.get(subject.pass.place) ?? -1] : undefined;
-      return at !== undefined && (this.isWithin(at, place) || this.isWithin(place, at));
+      const opens = subject.pass ? this.index.places[this.index.placeNumbers.get(subject.pass.place) ?? -1] : undefined;
+      return opens !== undefined && (this.isWithin(opens, place) || this.isWithin(place, opens));
     });
   }
 
@@ -213,7 +224,7 @@ class IdleSearch {
   private stopsOwnersOrPasses(place: CompiledPlace, stops: (subject: CompiledSubject, spot: CompiledPlace) => boolean): boolean {
     const inside = below(this.index, place);
     const owners = inside.some((spot) => {
-      const owner = this.index.subjects[this.index.ownerGate[spot.at] ?? -1];
+      const owner = this.index.subjects[this.index.ownerGate[spot.number] ?? -1];
       return owner !== undefined && stops(owner, spot);
     });
     return owners || this.apart(place).some((subject) => inside.some((spot) => stops(subject, spot)));
@@ -228,7 +239,7 @@ class IdleSearch {
     const space = this.index.places[place.space];
     const fence = place.place.fences[0];
     if (!space || !fence || space.fences.length > 0 || landings.get(space.place.id) !== place.place.id) return;
-    const uncovered = space.children.filter((at) => at !== place.at && this.index.places[at]?.fences.length === 0).length;
+    const uncovered = space.children.filter((child) => child !== place.number && this.index.places[child]?.fences.length === 0).length;
     if (uncovered > 0) this.found.push({ kind: "landingOnly", place: place.place.id, space: space.place.id, fence, uncovered });
   }
 
@@ -249,7 +260,7 @@ class IdleSearch {
  * Every idle rule of a site at an instant (milliseconds since the epoch), in the order of the places. Grants reported as
  * covered or cancelled may all be taken away together without anybody losing anything. Implements section 10.
  */
-export function idleRules(index: AccessIndex, at: number, around?: Surroundings): IdleRule[] {
+export function idleRules(index: AccessIndex, at: Instant, around?: Surroundings): IdleRule[] {
   const search = new IdleSearch(index, at);
   for (const place of index.places) {
     search.grants(place);

@@ -1,5 +1,14 @@
 /** The compiled form of an access document, and how to find things in it. `compile.ts` makes it, `update.ts` brings it up to date. */
-import { type AccessDocument, type Pass, type Place, type Principal, type Subject, subjectKey } from "../model/index.ts";
+import {
+  type AccessDocument,
+  type Instant,
+  type Pass,
+  type Place,
+  type PlaceNumber,
+  type Principal,
+  type Subject,
+  subjectKey,
+} from "../model/index.ts";
 import type { Numbering } from "./numbering.ts";
 import type { Quick } from "./quick.ts";
 import type { Block } from "./rows.ts";
@@ -9,8 +18,8 @@ export interface CompiledGrant {
   /** Number of the principal. */
   to: number;
   mask: number;
-  /** Milliseconds since the epoch; Infinity when endless. */
-  until: number;
+  /** Infinity when endless. */
+  until: Instant;
   draft: boolean;
 }
 
@@ -20,16 +29,15 @@ export interface CompiledFence {
 }
 
 export interface CompiledPlace {
-  /** Number of the place: where it stands in the document. */
-  at: number;
+  number: PlaceNumber;
   place: Place;
-  /** Number of the parent, -1 for the site. */
-  parent: number;
-  children: readonly number[];
-  /** Number of the space, -1 for the site; a space is its own. */
-  space: number;
+  /** -1 for the site. */
+  parent: PlaceNumber;
+  children: readonly PlaceNumber[];
+  /** -1 for the site; a space is its own. */
+  space: PlaceNumber;
   /** Nearest place at or above this one that bears a grant, a fence or a fresh stance; -1 if there is none. */
-  ruled: number;
+  ruled: PlaceNumber;
   grants: readonly CompiledGrant[];
   fences: readonly CompiledFence[];
   fresh: boolean;
@@ -43,9 +51,8 @@ export interface CompiledPlace {
 export interface AccessIndex extends Cast {
   document: AccessDocument;
   places: readonly CompiledPlace[];
-  placeNumbers: Numbering;
-  /** Number of the site. */
-  site: number;
+  placeNumbers: Numbering<PlaceNumber>;
+  site: PlaceNumber;
   blocks: readonly Block[];
   /** For each place the number of its block, of its row in the block, and of the member whose own draft it is (-1: nobody's). */
   blockOf: Int32Array;
@@ -77,7 +84,7 @@ export function subjectOf(index: AccessIndex, subject: Subject): CompiledSubject
 /** The places from the site down to the place itself. */
 export function pathOf(index: AccessIndex, place: CompiledPlace): CompiledPlace[] {
   const path: CompiledPlace[] = [];
-  for (let at: CompiledPlace | undefined = place; at; at = index.places[at.parent]) path.push(at);
+  for (let step: CompiledPlace | undefined = place; step; step = index.places[step.parent]) path.push(step);
   return path.reverse();
 }
 
@@ -87,7 +94,7 @@ export const ruledAbove = (index: AccessIndex, here: CompiledPlace): CompiledPla
   index.places[index.places[here.parent]?.ruled ?? -1];
 
 /** The block that a place is in. */
-export const blockAt = (index: AccessIndex, place: number): Block => index.blocks[index.blockOf[place] as number] as Block;
+export const blockAt = (index: AccessIndex, place: PlaceNumber): Block => index.blocks[index.blockOf[place] as number] as Block;
 
 /** The places a pass may open: its own and, if it reaches below, those there; a fresh place between still stops it. */
 export function placesOfPass(index: AccessIndex, pass: Pass): CompiledPlace[] {
@@ -106,7 +113,7 @@ export function below(index: AccessIndex, place: CompiledPlace): CompiledPlace[]
 }
 
 /** Active people whom a principal matches at an instant; for audience `public` all of them. */
-export function peopleOf(index: AccessIndex, principal: Principal, at: number): CompiledSubject[] {
+export function peopleOf(index: AccessIndex, principal: Principal, at: Instant): CompiledSubject[] {
   if (!("audience" in principal)) {
     const matching = index.matching[numberOfPrincipal(index.principalNumbers, principal)] ?? [];
     return matching.map((number) => index.subjects[number] as CompiledSubject).filter((subject) => isActive(subject, at));

@@ -9,9 +9,11 @@ import {
   endOf,
   GUEST_LIMIT,
   maskOf,
+  NO_PLACE,
   OUTSIDER_LIMIT,
   type PageState,
   type Place,
+  type PlaceNumber,
   type Principal,
 } from "../model/index.ts";
 import type { AccessIndex, CompiledPlace } from "./accessIndex.ts";
@@ -34,9 +36,9 @@ export const NO_RULES: readonly never[] = [];
 /** Compiles one place; `above` is its parent, compiled, `children` the numbers of what stands in it, `old` an earlier version of it. */
 export function compilePlace(
   place: Place,
-  at: number,
+  number: PlaceNumber,
   above: CompiledPlace | undefined,
-  children: readonly number[],
+  children: readonly PlaceNumber[],
   document: AccessDocument,
   principals: Numbering,
   old?: CompiledPlace,
@@ -47,12 +49,12 @@ export function compilePlace(
   const site = document.ceilings;
   const numberOf = (principal: Principal): number => numberOfPrincipal(principals, principal);
   return {
-    at,
+    number,
     place,
-    parent: above?.at ?? -1,
+    parent: above?.number ?? NO_PLACE,
     children,
-    space: place.kind === "space" ? at : (above?.space ?? -1),
-    ruled: bears ? at : (above?.ruled ?? -1),
+    space: place.kind === "space" ? number : (above?.space ?? NO_PLACE),
+    ruled: bears ? number : (above?.ruled ?? NO_PLACE),
     // Rules that did not change stay the very same lists: that tells what may be taken over from an earlier version.
     grants:
       old?.place.grants === place.grants
@@ -79,27 +81,28 @@ export function compilePlace(
   };
 }
 
-function compilePlaces(document: AccessDocument, placeNumbers: Numbering, principals: Numbering) {
-  const children: number[][] = new Array(document.places.length);
-  let site = -1;
-  document.places.forEach((place, at) => {
-    if (place.parent === undefined) site = at;
+function compilePlaces(document: AccessDocument, placeNumbers: Numbering<PlaceNumber>, principals: Numbering) {
+  const children: PlaceNumber[][] = new Array(document.places.length);
+  let site = NO_PLACE;
+  document.places.forEach((place, i) => {
+    const number = i as PlaceNumber;
+    if (place.parent === undefined) site = number;
     else {
-      const parent = placeNumbers.get(place.parent) as number;
+      const parent = placeNumbers.get(place.parent) as PlaceNumber;
       const siblings = children[parent];
-      if (siblings) siblings.push(at);
-      else children[parent] = [at];
+      if (siblings) siblings.push(number);
+      else children[parent] = [number];
     }
   });
   const places: CompiledPlace[] = new Array(document.places.length);
   // A database before its founding holds no site yet.
-  const waiting: { at: number; above: CompiledPlace | undefined }[] = site < 0 ? [] : [{ at: site, above: undefined }];
+  const waiting: { number: PlaceNumber; above: CompiledPlace | undefined }[] = site < 0 ? [] : [{ number: site, above: undefined }];
   for (let next = waiting.pop(); next; next = waiting.pop()) {
-    const { at, above } = next;
-    const inside = children[at] ?? NO_RULES;
-    const compiled = compilePlace(document.places[at] as Place, at, above, inside, document, principals);
-    places[at] = compiled;
-    for (const child of inside) waiting.push({ at: child, above: compiled });
+    const { number, above } = next;
+    const inside = children[number] ?? NO_RULES;
+    const compiled = compilePlace(document.places[number] as Place, number, above, inside, document, principals);
+    places[number] = compiled;
+    for (const child of inside) waiting.push({ number: child, above: compiled });
   }
   return { places, site };
 }
@@ -110,7 +113,7 @@ function compilePlaces(document: AccessDocument, placeNumbers: Numbering, princi
  */
 export function compile(document: AccessDocument): AccessIndex {
   const cast = compileCast(document);
-  const placeNumbers = Numbering.of(document.places.map(({ id }) => id));
+  const placeNumbers = Numbering.of<PlaceNumber>(document.places.map(({ id }) => id));
   const { places, site } = compilePlaces(document, placeNumbers, cast.principalNumbers);
   const { blocks, blockOf, rowOf } = gatherBlocks(places);
   const ownerGate = Int32Array.from(places, (place) => ownerGateOf(cast, place));

@@ -1,6 +1,6 @@
 /** When access changes by itself: the instants at which grants, passes and people's time here end. */
 
-import { type Edit, endOf } from "../model/index.ts";
+import { type Edit, endOf, type Instant } from "../model/index.ts";
 import type { AccessIndex, CompiledPlace } from "./accessIndex.ts";
 import type { CompiledSubject } from "./subjects.ts";
 
@@ -28,10 +28,10 @@ export function endsAfter(ends: Float64Array, edits: readonly Edit[]): Float64Ar
 }
 
 /** A span around an instant in which nothing ends by itself: from included, until excluded. */
-export const endsAround = ({ ends }: AccessIndex, at: number): { from: number; until: number } => windowIn(ends, at);
+export const endsAround = ({ ends }: AccessIndex, at: Instant): { from: number; until: number } => windowIn(ends, at);
 
 /** The span between two instants of a list in order, around an instant: from included, until excluded. */
-export function windowIn(ends: Float64Array, at: number): { from: number; until: number } {
+export function windowIn(ends: Float64Array, at: Instant): { from: number; until: number } {
   let low = 0;
   let high = ends.length;
   while (low < high) {

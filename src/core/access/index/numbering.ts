@@ -6,15 +6,16 @@
 /** So many additions are kept beside the first map before both are poured together. */
 const MOST_EXTRA = 512;
 
-export class Numbering {
+/** `N`: what is numbered; without, numbers that have no type of their own. */
+export class Numbering<N extends number = number> {
   private constructor(
-    private readonly base: ReadonlyMap<string, number>,
-    private readonly extra: ReadonlyMap<string, number>,
+    private readonly base: ReadonlyMap<string, N>,
+    private readonly extra: ReadonlyMap<string, N>,
   ) {}
 
-  static of(ids: Iterable<string>): Numbering {
-    const base = new Map<string, number>();
-    for (const id of ids) if (!base.has(id)) base.set(id, base.size);
+  static of<N extends number = number>(ids: Iterable<string>): Numbering<N> {
+    const base = new Map<string, N>();
+    for (const id of ids) if (!base.has(id)) base.set(id, base.size as N);
     return new Numbering(base, new Map());
   }
 
@@ -22,7 +23,7 @@ export class Numbering {
     return this.base.size + this.extra.size;
   }
 
-  get(id: string): number | undefined {
+  get(id: string): N | undefined {
     return this.base.get(id) ?? (this.extra.size > 0 ? this.extra.get(id) : undefined);
   }
 
@@ -32,7 +33,7 @@ export class Numbering {
   }
 
   /** Whether these are the other's numbers and perhaps more. */
-  goesOnFrom(other: Numbering): boolean {
+  goesOnFrom(other: Numbering<N>): boolean {
     if (this === other) return true;
     if (this.base !== other.base || this.extra.size < other.extra.size) return false;
     for (const [id, number] of other.extra) if (this.extra.get(id) !== number) return false;
@@ -40,9 +41,9 @@ export class Numbering {
   }
 
   /** The same numbers, and the next ones for ids that have none yet. */
-  with(ids: Iterable<string>): Numbering {
+  with(ids: Iterable<string>): Numbering<N> {
     const extra = new Map(this.extra);
-    for (const id of ids) if (!this.base.has(id) && !extra.has(id)) extra.set(id, this.base.size + extra.size);
+    for (const id of ids) if (!this.base.has(id) && !extra.has(id)) extra.set(id, (this.base.size + extra.size) as N);
     if (extra.size === this.extra.size) return this;
     if (extra.size <= MOST_EXTRA) return new Numbering(this.base, extra);
     return new Numbering(new Map([...this.base, ...extra]), new Map());

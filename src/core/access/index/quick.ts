@@ -2,6 +2,7 @@
  * The quickest form of an index: cells and classes in flat arrays, a few numbers for each place. Filled row by row as
  * questions come; versions of an index share the arrays, each with its own numbers for the places.
  */
+import type { Instant, PlaceNumber } from "../model/index.ts";
 
 /** Flat arrays that only grow, so that what an earlier version reads there never changes. */
 export class Arena {
@@ -82,19 +83,19 @@ export class Quick {
     if (earlier) {
       this.from = earlier.from;
       this.until = earlier.until;
-    } else for (let place = 0; place < owners.length; place++) this.setOwner(place, owners[place] as number);
+    } else for (let place = 0; place < owners.length; place++) this.setOwner(place as PlaceNumber, owners[place] as number);
   }
 
-  setOwner(place: number, owner: number): void {
+  setOwner(place: PlaceNumber, owner: number): void {
     this.info[(place << STRIDE_BITS) + 2] = owner;
   }
 
-  forget(place: number): void {
+  forget(place: PlaceNumber): void {
     this.info[(place << STRIDE_BITS) + 1] = -1;
   }
 
   /** Begins anew where an instant lies outside of what is filled, or too much is. */
-  prepareFor(at: number): void {
+  prepareFor(at: Instant): void {
     const full = this.arena.size > MOST;
     if (!full && at >= this.from && at < this.until) return;
     for (let i = 1; i < this.info.length; i += 1 << STRIDE_BITS) this.info[i] = -1;

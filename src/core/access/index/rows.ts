@@ -1,6 +1,6 @@
 /** Blocks and rows: every space is a block, and in a block places that cannot differ in what they give anybody share a row. */
 
-import type { PageState } from "../model/index.ts";
+import { type Instant, NO_PLACE, type PageState, type PlaceNumber } from "../model/index.ts";
 import type { CompiledPlace } from "./accessIndex.ts";
 import type { Cast, CompiledSubject } from "./subjects.ts";
 
@@ -8,13 +8,13 @@ import type { Cast, CompiledSubject } from "./subjects.ts";
 export interface Row {
   /** One of its places. */
   example: CompiledPlace;
-  places: readonly number[];
+  places: readonly PlaceNumber[];
 }
 
 export interface Block {
   /** Number of the space; -1 for the block that holds the site alone. */
-  space: number;
-  places: readonly number[];
+  space: PlaceNumber;
+  places: readonly PlaceNumber[];
   rows: readonly Row[];
   /** Principals that any rule on the paths of its places names. */
   named: ReadonlySet<number> | null;
@@ -30,7 +30,7 @@ export interface Birth {
 /** The classes of subjects in a block and the cells of its rows, for as long as no rule there ends. */
 export interface Tables {
   /** The instant they were worked out for. */
-  at: number;
+  at: Instant;
   /** Milliseconds since the epoch, from included to excluded. */
   from: number;
   until: number;
@@ -69,8 +69,8 @@ export function rowSign(places: readonly CompiledPlace[], place: CompiledPlace):
 }
 
 /** A block of these places; writes the number of each place's row into `rowOf`. */
-export function gatherRows(space: number, places: readonly number[], all: readonly CompiledPlace[], rowOf: Int32Array): Block {
-  const rows: { example: CompiledPlace; places: number[] }[] = [];
+export function gatherRows(space: PlaceNumber, places: readonly PlaceNumber[], all: readonly CompiledPlace[], rowOf: Int32Array): Block {
+  const rows: { example: CompiledPlace; places: PlaceNumber[] }[] = [];
   const known = new Map<number, number>();
   for (const at of places) {
     const place = all[at] as CompiledPlace;
@@ -91,8 +91,8 @@ export function gatherRows(space: number, places: readonly number[], all: readon
 export function gatherBlocks(places: readonly CompiledPlace[]) {
   const blockOf = new Int32Array(places.length);
   const rowOf = new Int32Array(places.length);
-  const bySpace = new Map<number, number[]>([[-1, []]]);
-  const numbers = new Map<number, number>([[-1, 0]]);
+  const bySpace = new Map<PlaceNumber, PlaceNumber[]>([[NO_PLACE, []]]);
+  const numbers = new Map<PlaceNumber, number>([[NO_PLACE, 0]]);
   for (const place of places) {
     let list = bySpace.get(place.space);
     if (!list) {
@@ -100,8 +100,8 @@ export function gatherBlocks(places: readonly CompiledPlace[]) {
       numbers.set(place.space, bySpace.size);
       bySpace.set(place.space, list);
     }
-    list.push(place.at);
-    blockOf[place.at] = numbers.get(place.space) as number;
+    list.push(place.number);
+    blockOf[place.number] = numbers.get(place.space) as number;
   }
   const blocks = [...bySpace].map(([space, list]) => gatherRows(space, list, places, rowOf));
   return { blocks, blockOf, rowOf };

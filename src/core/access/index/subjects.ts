@@ -1,27 +1,30 @@
 /** Who asks (access-model.md, sections 1 and 2): subjects as numbers, with the principals that match each of them. */
 import {
   type AccessDocument,
+  ENDLESS,
   endOf,
   type Group,
+  type Instant,
+  NEVER,
   type Pass,
   type Person,
   type Principal,
   principalKey,
   type Subject,
+  type SubjectNumber,
 } from "../model/index.ts";
 import { Numbering } from "./numbering.ts";
 
 export type SubjectClass = "outsiders" | "guests" | "members";
 
 export interface CompiledSubject {
-  /** Number of the subject; 0 is the public. */
-  at: number;
+  number: SubjectNumber;
   subject: Subject;
   /** Key as `subjectKey` writes it. */
   key: string;
   class: SubjectClass;
   /** Instant up to which the subject counts as active, milliseconds since the epoch: Infinity without an end, -Infinity while suspended. */
-  activeUntil: number;
+  activeUntil: Instant;
   /** Numbers of the principals that match, while the subject is active. */
   matches: ReadonlySet<number>;
   /** Numbers of the principals that would match if the subject were not suspended. */
@@ -29,7 +32,7 @@ export interface CompiledSubject {
   person: Person | null;
   pass: Pass | null;
   /** End of the pass, milliseconds since the epoch; only for a pass holder. */
-  passEnd: number;
+  passEnd: Instant;
 }
 
 /** Numbers of the three audiences among principals. */
@@ -40,42 +43,49 @@ export const MEMBERS = 2;
 /** Subjects and principals of one document. */
 export interface Cast {
   subjects: readonly CompiledSubject[];
-  subjectNumbers: Numbering;
+  subjectNumbers: Numbering<SubjectNumber>;
   principalNumbers: Numbering;
   /** For each group or person among the principals the active people it matches, by subject number. */
-  matching: readonly (readonly number[] | undefined)[];
+  matching: readonly (readonly SubjectNumber[] | undefined)[];
   /** For each member, by principal key, the groups it stands in directly. */
   holders: ReadonlyMap<string, readonly string[]>;
 }
 
+const PUBLIC_NUMBER = 0 as SubjectNumber;
+
 export const PUBLIC_SUBJECT: CompiledSubject = {
-  at: 0,
+  number: PUBLIC_NUMBER,
   subject: { public: true },
   key: "public",
   class: "outsiders",
-  activeUntil: Number.POSITIVE_INFINITY,
+  activeUntil: ENDLESS,
   matches: new Set([PUBLIC]),
   named: new Set([PUBLIC]),
   person: null,
   pass: null,
-  passEnd: Number.NEGATIVE_INFINITY,
+  passEnd: NEVER,
 };
 
-export const compilePass = (pass: Pass, at: number): CompiledSubject => ({
+export const compilePass = (pass: Pass, number: SubjectNumber): CompiledSubject => ({
   ...PUBLIC_SUBJECT,
-  at,
+  number,
   subject: { pass: pass.id },
   key: `pass:${pass.id}`,
   pass,
-  passEnd: pass.revoked ? Number.NEGATIVE_INFINITY : endOf(pass.until),
+  passEnd: pass.revoked ? NEVER : endOf(pass.until),
 });
 
 /** Whether a subject is active at an instant: not suspended, and their last day not over (section 1). */
-export const isActive = ({ activeUntil }: CompiledSubject, at: number): boolean => activeUntil > at;
+export const isActive = ({ activeUntil }: CompiledSubject, at: Instant): boolean => activeUntil > at;
 
 const NOBODY: ReadonlySet<number> = new Set();
 
-export function compilePerson(person: Person, at: number, groups: Iterable<string>, principalNumbers: Numbering): CompiledSubject {
+export function compilePerson(
+  person: Person,
+  number: SubjectNumber,
+  groups: Iterable<string>,
+  principalNumbers: Numbering,
+): CompiledSubject {
   const suspended = person.status === "suspended";
   const named = new Set<number>([PUBLIC, ACCOUNTS]);
   if (person.kind === "member") named.add(MEMBERS);
@@ -83,11 +93,11 @@ export function compilePerson(person: Person, at: number, groups: Iterable<strin
   for (const group of groups) named.add(principalNumbers.get(`group:${group}`) as number);
   return {
     ...PUBLIC_SUBJECT,
-    at,
+    number,
     subject: { person: person.id },
     key: `person:${person.id}`,
     class: person.kind === "member" ? "members" : "guests",
-    activeUntil: suspended ? Number.NEGATIVE_INFINITY : endOf(person.until),
+    activeUntil: suspended ? NEVER : endOf(person.until),
     matches: suspended ? NOBODY : named,
     named,
     person,
@@ -122,12 +132,12 @@ export function groupsAbove(holders: ReadonlyMap<string, readonly string[]>, key
 }
 
 /** Adds an active person to the lists of the principals that match them; audiences are told apart by class instead. */
-function addMatches(matching: (number[] | undefined)[], subject: CompiledSubject): void {
+function addMatches(matching: (SubjectNumber[] | undefined)[], subject: CompiledSubject): void {
   for (const principal of subject.matches) {
     if (principal <= MEMBERS) continue;
     const list = matching[principal];
-    if (list) list.push(subject.at);
-    else matching[principal] = [subject.at];
+    if (list) list.push(subject.number);
+    else matching[principal] = [subject.number];
   }
 }
 
@@ -142,10 +152,10 @@ export function compileCast(document: AccessDocument): Cast {
   ]);
   const holders = holdersOf(document.groups);
   const subjects: CompiledSubject[] = [PUBLIC_SUBJECT];
-  for (const pass of document.passes) subjects.push(compilePass(pass, subjects.length));
-  const matching: (number[] | undefined)[] = new Array(principalNumbers.size);
+  for (const pass of document.passes) subjects.push(compilePass(pass, subjects.length as SubjectNumber));
+  const matching: (SubjectNumber[] | undefined)[] = new Array(principalNumbers.size);
   for (const person of document.people) {
-    const subject = compilePerson(person, subjects.length, groupsAbove(holders, `person:${person.id}`), principalNumbers);
+    const subject = compilePerson(person, subjects.length as SubjectNumber, groupsAbove(holders, `person:${person.id}`), principalNumbers);
     subjects.push(subject);
     addMatches(matching, subject);
   }

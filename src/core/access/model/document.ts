@@ -1,5 +1,6 @@
 /** The access document (access-model.md, section 11): one JSON object that holds a whole site's access. */
 import type { Ability } from "./abilities.ts";
+import { ENDLESS, type Instant, instantAt, NO_INSTANT } from "./numbers.ts";
 
 export type Audience = "public" | "accounts" | "members";
 export type Principal = { audience: Audience } | { group: string } | { person: string };
@@ -130,8 +131,7 @@ export function subjectOfKey(key: string): Subject {
 }
 
 /** Milliseconds since the epoch at which a rule ends; Infinity for an endless one. */
-export const endOf = (until: string | null | undefined): number =>
-  until === null || until === undefined ? Number.POSITIVE_INFINITY : instantOf(until);
+export const endOf = (until: string | null | undefined): Instant => (until === null || until === undefined ? ENDLESS : instantOf(until));
 
 const INSTANT = /^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d)(?::(\d\d)(?:\.(\d+))?)?(Z|[+-]\d\d:\d\d)$/;
 
@@ -143,13 +143,13 @@ const LATEST = Date.parse("9999-12-31T23:59:59.999Z");
  * Milliseconds since the epoch of an ISO 8601 instant with an offset, cut to the millisecond (section 11);
  * NaN if the text is not one, names a day that does not exist, or lies outside the years 1 to 9999.
  */
-export function instantOf(text: string): number {
+export function instantOf(text: string): Instant {
   const match = INSTANT.exec(text);
-  if (!match) return Number.NaN;
+  if (!match) return NO_INSTANT;
   const [, year, month, day, hour, minute, second = "00", fraction = "", zone = "Z"] = match;
   const daysInMonth = new Date(Date.UTC(Number(year), Number(month), 0)).getUTCDate();
-  if (Number(day) > daysInMonth) return Number.NaN;
+  if (Number(day) > daysInMonth) return NO_INSTANT;
   const milliseconds = fraction.slice(0, 3).padEnd(3, "0");
-  const instant = Date.parse(`${year}-${month}-${day}T${hour}:${minute}:${second}.${milliseconds}${zone}`);
-  return instant >= EARLIEST && instant <= LATEST ? instant : Number.NaN;
+  const instant = instantAt(Date.parse(`${year}-${month}-${day}T${hour}:${minute}:${second}.${milliseconds}${zone}`));
+  return instant >= EARLIEST && instant <= LATEST ? instant : NO_INSTANT;
 }

@@ -84,12 +84,12 @@ export const distinct = <T>(list: readonly T[], key: (item: T) => string): T[] =
 /** Swaps one item of a list, found by key; null if the one to remove is not there or the one to put already is. */
 function swap<T>(items: readonly T[], key: (item: T) => string, { remove, put }: Swap<T>): T[] | null {
   const list = distinct(items, key);
-  const at = remove === undefined ? list.length : list.findIndex((item) => key(item) === key(remove));
-  if (at < 0) return null;
-  const rest = list.filter((_, i) => i !== at);
+  const found = remove === undefined ? list.length : list.findIndex((item) => key(item) === key(remove));
+  if (found < 0) return null;
+  const rest = list.filter((_, i) => i !== found);
   if (put === undefined) return rest;
   if (rest.some((item) => key(item) === key(put))) return null;
-  return [...rest.slice(0, at), put, ...rest.slice(at)];
+  return [...rest.slice(0, found), put, ...rest.slice(found)];
 }
 
 /** Whether two values say the same, whatever order their fields are in. */
@@ -165,21 +165,21 @@ const startedPlace = (edit: StartEdit): Place => ({
 
 /** A list of things with ids, with one of them put, replaced or removed; or why that does not fit. */
 function editThing<T extends { id: string }>(list: readonly T[], id: string, { remove, put }: Swap<T>, name: string): T[] | string {
-  const at = list.findIndex((it) => it.id === id);
+  const found = list.findIndex((it) => it.id === id);
   if (remove === undefined) {
-    if (at >= 0) return `a ${name} with this id is there already`;
+    if (found >= 0) return `a ${name} with this id is there already`;
     return put ? [...list, put] : [...list];
   }
-  if (at < 0 || !sameValue(list[at], remove)) return `the ${name} was changed or taken away meanwhile`;
-  return put === undefined ? list.filter((_, i) => i !== at) : list.map((it, i) => (i === at ? put : it));
+  if (found < 0 || !sameValue(list[found], remove)) return `the ${name} was changed or taken away meanwhile`;
+  return put === undefined ? list.filter((_, i) => i !== found) : list.map((it, i) => (i === found ? put : it));
 }
 
 function editGroup(groups: readonly Group[], edit: GroupEdit): Group[] | string {
-  const at = groups.findIndex(({ id }) => id === edit.group);
-  const group = groups[at];
+  const i = groups.findIndex(({ id }) => id === edit.group);
+  const group = groups[i];
   if (edit.kind === "member") {
     const members = group && swap(group.members, principalKey, edit);
-    if (members) return groups.map((it, i) => (i === at ? { ...it, members } : it));
+    if (members) return groups.map((it) => (it === group ? { ...it, members } : it));
     if (!group) return "the group is gone";
     return edit.remove ? "this member was taken out of the group meanwhile" : "this member is in the group already";
   }
@@ -204,16 +204,16 @@ class Draft {
     this.document = document;
   }
 
-  private at(id: string): number | undefined {
+  private numberFor(id: string): number | undefined {
     return this.numberOf(id) ?? this.started.get(id);
   }
 
-  private setPlace(at: number, place: Place): void {
+  private setPlace(number: number, place: Place): void {
     if (!this.places) {
       this.places = this.document.places.slice();
       this.document = { ...this.document, places: this.places };
     }
-    this.places[at] = place;
+    this.places[number] = place;
   }
 
   /** Makes one edit; why it does not fit, or null. */
@@ -241,35 +241,35 @@ class Draft {
   }
 
   private start(edit: StartEdit): string | null {
-    if (this.at(edit.place) !== undefined) return "a place with this id is there already";
-    if (this.at(edit.parent) === undefined) return "the place above is gone";
-    const at = this.document.places.length;
-    this.started.set(edit.place, at);
-    this.setPlace(at, startedPlace(edit));
+    if (this.numberFor(edit.place) !== undefined) return "a place with this id is there already";
+    if (this.numberFor(edit.parent) === undefined) return "the place above is gone";
+    const number = this.document.places.length;
+    this.started.set(edit.place, number);
+    this.setPlace(number, startedPlace(edit));
     return null;
   }
 
   private place(edit: PlaceEdit): string | Misfit | null {
-    const at = this.at(edit.place);
-    const place = at === undefined ? undefined : this.document.places[at];
-    if (at === undefined || !place) return "the place is gone";
+    const number = this.numberFor(edit.place);
+    const place = number === undefined ? undefined : this.document.places[number];
+    if (number === undefined || !place) return "the place is gone";
     if (edit.kind === "ceilings" && place.kind === "site") {
       if (!sameValue(this.document.ceilings, edit.from)) return "the ceilings were changed meanwhile";
       this.document = { ...this.document, ceilings: edit.to as Required<Ceilings> };
       return null;
     }
     if (edit.kind === "move") {
-      if (this.at(edit.to) === undefined) return "the place to move it to is gone";
+      if (this.numberFor(edit.to) === undefined) return "the place to move it to is gone";
       if (this.standsIn(edit.to, edit.place)) return "it cannot be moved into itself";
     }
     const edited = editPlace(place, edit);
     if (typeof edited === "string" || "unlawful" in edited) return edited;
-    this.setPlace(at, edited);
+    this.setPlace(number, edited);
     return null;
   }
 
   private standsIn(inner: string, outer: string): boolean {
-    for (let id: string | undefined = inner; id !== undefined; id = this.document.places[this.at(id) ?? -1]?.parent)
+    for (let id: string | undefined = inner; id !== undefined; id = this.document.places[this.numberFor(id) ?? -1]?.parent)
       if (id === outer) return true;
     return false;
   }
@@ -281,7 +281,7 @@ class Draft {
  * place stands, where that is known already.
  */
 export function applyEdits(document: AccessDocument, edits: readonly Edit[], numberOf?: (id: string) => number | undefined): Applied {
-  const numbers = numberOf ? null : new Map(document.places.map(({ id }, at) => [id, at]));
+  const numbers = numberOf ? null : new Map(document.places.map(({ id }, number) => [id, number]));
   const draft = new Draft(document, numberOf ?? ((id) => numbers?.get(id)));
   const conflicts = edits.flatMap((edit): EditConflict[] => {
     const misfit = draft.make(edit);

@@ -71,5 +71,17 @@ export {
   sameValue,
 } from "./edits.ts";
 export { highestLevelFor } from "./levels.ts";
+export {
+  BEFORE_ALL,
+  ENDLESS,
+  type Instant,
+  instantAt,
+  NEVER,
+  NO_INSTANT,
+  NO_PLACE,
+  type PlaceNumber,
+  type Seq,
+  type SubjectNumber,
+} from "./numbers.ts";
 export { actBetween, leadsTo, markOf, STATE_ACTS, STATES, STATES_BEFORE, type StateAct, type StateMark, sameMark } from "./states.ts";
 export { isOutside, principalBehind, readViewpoint, VIEWPOINT, type Viewpoint } from "./viewpoint.ts";

@@ -10,6 +10,7 @@ import {
   GOVERN,
   type Grant,
   grantKey,
+  type Instant,
   LEFT_BY_WRITE_FENCE,
   maskOf,
   NOTHING,
@@ -27,7 +28,7 @@ interface Source {
 
 /** Everything the moves look at. */
 interface Ground {
-  at: number;
+  at: Instant;
   index: AccessIndex;
   place: CompiledPlace;
   id: string;
@@ -37,7 +38,7 @@ interface Ground {
   above: Source[];
 }
 
-function groundOf(index: AccessIndex, place: CompiledPlace, covered: readonly Covered[], at: number): Ground {
+function groundOf(index: AccessIndex, place: CompiledPlace, covered: readonly Covered[], at: Instant): Ground {
   const path = pathOf(index, place);
   const start = Math.max(
     0,
@@ -173,7 +174,7 @@ function startingFresh(ground: Ground): Edit[] {
  * The patterns of moves for the wishes at a place, always as many and in the same order, so that one pattern can be tried
  * at several places at once. An empty pattern does not apply here.
  */
-export function patternsFor(index: AccessIndex, place: CompiledPlace, covered: readonly Covered[], at: number): Edit[][] {
+export function patternsFor(index: AccessIndex, place: CompiledPlace, covered: readonly Covered[], at: Instant): Edit[][] {
   const ground = groundOf(index, place, covered, at);
   const grants = [
     localGrants(ground, { lowerOthers: false, addMissing: true }),
@@ -191,7 +192,7 @@ export function patternsFor(index: AccessIndex, place: CompiledPlace, covered: r
 export function candidatesFor(
   index: AccessIndex,
   wanted: readonly { place: CompiledPlace; covered: readonly Covered[] }[],
-  at: number,
+  at: Instant,
 ): Edit[][] {
   const perPlace = wanted.map(({ place, covered }) => patternsFor(index, place, covered, at));
   const seen = new Set<string>();

@@ -3,7 +3,7 @@
 import { effectiveSet } from "../decide/index.ts";
 import { type Explanation, explain } from "../explain/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf, subjectOf } from "../index/index.ts";
-import { abilitiesIn, describeSet, type Edit, principalKey } from "../model/index.ts";
+import { abilitiesIn, describeSet, type Edit, type Instant, principalKey } from "../model/index.ts";
 import { type Ripple, ripple } from "../ripple/index.ts";
 import { update } from "../update/index.ts";
 import { candidatesFor } from "./candidates.ts";
@@ -49,7 +49,7 @@ interface Wanted {
 }
 
 /** The first covered subject that does not have exactly what is wished for. */
-function unmet(index: AccessIndex, wanted: readonly Wanted[], at: number) {
+function unmet(index: AccessIndex, wanted: readonly Wanted[], at: Instant) {
   for (const { place, covered } of wanted) {
     const here = placeOf(index, place.place.id) as CompiledPlace;
     for (const { wish, target, subjects } of covered) {
@@ -104,7 +104,7 @@ export interface PlacedWish extends Wish {
   place: string;
 }
 
-function gatherWishes(index: AccessIndex, wishes: readonly PlacedWish[], at: number): { wanted: Wanted[]; exceptions: string[] } {
+function gatherWishes(index: AccessIndex, wishes: readonly PlacedWish[], at: Instant): { wanted: Wanted[]; exceptions: string[] } {
   const byPlace = new Map<string, Wish[]>();
   for (const { place, ...wish } of wishes) byPlace.set(place, [...(byPlace.get(place) ?? []), wish]);
   const exceptions = new Set<string>();
@@ -124,7 +124,7 @@ function gatherWishes(index: AccessIndex, wishes: readonly PlacedWish[], at: num
  * rules. One pattern of moves is tried at all places, at most 24 candidates. If none achieves the wishes, `obstacle` says
  * why. Throws on an unknown place. Implements section 12.
  */
-export function propose(before: AccessIndex, wishes: readonly PlacedWish[], at: number): Proposal {
+export function propose(before: AccessIndex, wishes: readonly PlacedWish[], at: Instant): Proposal {
   const { wanted, exceptions } = gatherWishes(before, wishes, at);
   if (!unmet(before, wanted, at)) return { candidates: [], exceptions, alreadySo: true, obstacle: null };
 
@@ -148,7 +148,7 @@ function tryOut(
   before: AccessIndex,
   wanted: readonly Wanted[],
   edits: Edit[],
-  at: number,
+  at: Instant,
 ): { candidate: Candidate } | { obstacle: Obstacle } | null {
   const updated = update(before, edits);
   if (!updated.ok) return null;
@@ -162,7 +162,7 @@ function tryOut(
 const MOST_LOOKED_AT = 24;
 
 /** Leaves out, one by one, edits without which the wishes hold just as well and nobody else is worse off. */
-function withoutNeedless(before: AccessIndex, wanted: readonly Wanted[], candidate: Candidate, at: number): Candidate {
+function withoutNeedless(before: AccessIndex, wanted: readonly Wanted[], candidate: Candidate, at: Instant): Candidate {
   let best = candidate;
   if (candidate.edits.length > MOST_LOOKED_AT) return best;
   for (const edit of candidate.edits) {
@@ -174,7 +174,7 @@ function withoutNeedless(before: AccessIndex, wanted: readonly Wanted[], candida
   return best;
 }
 
-function obstacleOf(index: AccessIndex, miss: NonNullable<ReturnType<typeof unmet>>, at: number): Obstacle {
+function obstacleOf(index: AccessIndex, miss: NonNullable<ReturnType<typeof unmet>>, at: Instant): Obstacle {
   const lacks = abilitiesIn(miss.target & ~miss.has)[0];
   const ability = lacks ?? abilitiesIn(miss.has & ~miss.target)[0] ?? "read";
   return {

@@ -2,7 +2,7 @@
 
 import { hasOversight } from "../decide/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, peopleOf } from "../index/index.ts";
-import { type AbilitySet, type Level, type Principal, setOfLevel } from "../model/index.ts";
+import { type AbilitySet, type Instant, type Level, type Principal, setOfLevel } from "../model/index.ts";
 
 /** At its place, this principal has exactly this level. */
 export interface Wish {
@@ -28,7 +28,7 @@ const moreSpecific = (a: Wish, b: Wish): boolean => {
 };
 
 /** Whom each wish covers. Audience `public` is the public itself: people are wished for by the other principals. */
-export function coverage(index: AccessIndex, place: CompiledPlace, wishes: readonly Wish[], at: number) {
+export function coverage(index: AccessIndex, place: CompiledPlace, wishes: readonly Wish[], at: Instant) {
   const deciding = new Map<CompiledSubject, Wish>();
   const exceptions = new Set<string>();
   for (const wish of wishes) {

@@ -6,6 +6,7 @@
 
 import { type Cell, givenSet, keptCells, PASS_CLASS, rowCells, SET_OF_CELL, tablesAt, walkedCell } from "../decide/index.ts";
 import { type AccessIndex, type Block, type CompiledPlace, type CompiledSubject, placesOfPass, type Tables } from "../index/index.ts";
+import type { Instant } from "../model/index.ts";
 import { Pairing } from "./pairing.ts";
 
 /** Where a place stands on one side: a row of a block, or nowhere. */
@@ -50,7 +51,7 @@ class Side {
 
   constructor(
     readonly index: AccessIndex | null,
-    private readonly at: number,
+    private readonly at: Instant,
     private readonly statesAside: boolean,
   ) {}
 
@@ -94,7 +95,11 @@ class Side {
 function paired(earlier: AccessIndex | null, later: AccessIndex, numbers: "subjectNumbers" | "placeNumbers"): Pairing {
   const count = (index: AccessIndex) => (numbers === "subjectNumbers" ? index.subjects.length : index.places.length);
   if (!earlier) return new Pairing(0, count(later));
-  if (later[numbers].goesOnFrom(earlier[numbers])) return new Pairing(count(earlier), count(later));
+  const goesOn =
+    numbers === "subjectNumbers"
+      ? later.subjectNumbers.goesOnFrom(earlier.subjectNumbers)
+      : later.placeNumbers.goesOnFrom(earlier.placeNumbers);
+  if (goesOn) return new Pairing(count(earlier), count(later));
   const ids = (index: AccessIndex) =>
     numbers === "subjectNumbers" ? index.subjects.map(({ key }) => key) : index.places.map(({ place }) => place.id);
   return new Pairing(ids(earlier), ids(later));
@@ -120,7 +125,7 @@ export class Sides {
   constructor(
     earlier: AccessIndex | null,
     later: AccessIndex,
-    readonly at: number,
+    readonly at: Instant,
     private readonly options: { whole?: boolean; statesAside?: boolean } = {},
   ) {
     this.before = new Side(earlier, at, options.statesAside ?? false);
@@ -221,8 +226,8 @@ export class Sides {
         const who = this.everybody.number(index.subjectNumbers.get(`pass:${pass.id}`) as number, side);
         const changed = other?.subjects[this.everybody[side === "earlier" ? "later" : "earlier"](who)]?.pass !== pass;
         if (!changed && this.pairOf.size === 0) continue;
-        for (const { at } of placesOfPass(index, pass)) {
-          const where = this.places.number(at, side);
+        for (const { number: place } of placesOfPass(index, pass)) {
+          const where = this.places.number(place, side);
           if (changed || this.pairOf.has(where)) add(who, where);
         }
       }

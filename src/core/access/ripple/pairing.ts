@@ -14,11 +14,11 @@ export class Pairing {
       return;
     }
     this.earlierCount = earlier.length;
-    const numbers = new Map(later.map((id, at) => [id, at]));
+    const numbers = new Map(later.map((id, i) => [id, i]));
     const known = new Set(earlier);
     this.pairs = [
-      ...earlier.map((id, at) => ({ earlier: at, later: numbers.get(id) ?? -1 })),
-      ...later.flatMap((id, at) => (known.has(id) ? [] : [{ earlier: -1, later: at }])),
+      ...earlier.map((id, i) => ({ earlier: i, later: numbers.get(id) ?? -1 })),
+      ...later.flatMap((id, i) => (known.has(id) ? [] : [{ earlier: -1, later: i }])),
     ];
     this.count = this.pairs.length;
     this.fromEarlier = new Map(this.pairs.map((it, number) => [it.earlier, number]));
@@ -36,7 +36,7 @@ export class Pairing {
   }
 
   /** The common number of what stands at a place of one of the lists. */
-  number(at: number, side: "earlier" | "later"): number {
-    return (side === "earlier" ? this.fromEarlier : this.fromLater)?.get(at) ?? at;
+  number(own: number, side: "earlier" | "later"): number {
+    return (side === "earlier" ? this.fromEarlier : this.fromLater)?.get(own) ?? own;
   }
 }

@@ -2,7 +2,7 @@
 
 import { type Explanation, explain } from "../explain/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, endsAround, isActive, placeOf, subjectOf } from "../index/index.ts";
-import { bitOf, type Pledge, principalKey, subjectOfKey } from "../model/index.ts";
+import { bitOf, type Instant, type Pledge, principalKey, subjectOfKey } from "../model/index.ts";
 import { type RowPair, Sides } from "./compare.ts";
 
 /** A pledge that does not hold: for how many pairs of a subject and a place, and one of them as a witness. */
@@ -29,7 +29,7 @@ function standsIn(index: AccessIndex, place: CompiledPlace, id: string): boolean
 }
 
 /** Whether a pledge is about a subject; class `outsiders` is the public and every pass holder. */
-export function covers(index: AccessIndex, pledge: Pledge, subject: CompiledSubject, at: number): boolean {
+export function covers(index: AccessIndex, pledge: Pledge, subject: CompiledSubject, at: Instant): boolean {
   const { who } = pledge;
   if (!isActive(subject, at)) return false;
   if ("class" in who) return subject.class === who.class;
@@ -183,7 +183,7 @@ interface Counted {
 /** How many violations each pledge of an index has: carried on from change to change, counted whole only once. */
 const counted = new WeakMap<AccessIndex, Counted>();
 
-function countsOf(index: AccessIndex, at: number): ReadonlyMap<string, number> {
+function countsOf(index: AccessIndex, at: Instant): ReadonlyMap<string, number> {
   const known = counted.get(index);
   if (known && at >= known.from && at < known.until) return known.counts;
   const counts = new Map(brokenPledges(index, at).map(({ pledge, count }) => [pledge, count]));
@@ -192,7 +192,7 @@ function countsOf(index: AccessIndex, at: number): ReadonlyMap<string, number> {
 }
 
 /** Every pledge that does not hold at an instant, with a witness; exact over every subject and place each covers. */
-export function brokenPledges(index: AccessIndex, at: number): PledgeBreak[] {
+export function brokenPledges(index: AccessIndex, at: Instant): PledgeBreak[] {
   if (index.document.pledges.length === 0) return [];
   const sides = new Sides(null, index, at);
   return index.document.pledges.flatMap((pledge) => {
@@ -202,7 +202,7 @@ export function brokenPledges(index: AccessIndex, at: number): PledgeBreak[] {
 }
 
 /** The explanation of a violation: why its witness has, or lacks, what the pledge is about. Null for ids that are not there. */
-export function explainBreak(index: AccessIndex, it: PledgeBreak, at: number): Explanation | null {
+export function explainBreak(index: AccessIndex, it: PledgeBreak, at: Instant): Explanation | null {
   const pledge = index.document.pledges.find(({ id }) => id === it.pledge);
   const subject = subjectOf(index, subjectOfKey(it.subject));
   const place = placeOf(index, it.place);
@@ -225,7 +225,7 @@ export function comparePledges(
   sides: Sides,
   before: AccessIndex,
   after: AccessIndex,
-  at: number,
+  at: Instant,
 ): { break: PledgeBreak[]; mend: string[] } {
   const breaks: PledgeBreak[] = [];
   const mend: string[] = [];

@@ -2,7 +2,7 @@
 
 import { type Cell, effectiveSet, OVERSEES, SET_OF_CELL } from "../decide/index.ts";
 import { type AccessIndex, placeOf, type SubjectClass, subjectOf } from "../index/index.ts";
-import { type Ability, abilitiesIn, type Pass, READ } from "../model/index.ts";
+import { type Ability, abilitiesIn, type Instant, type Pass, READ } from "../model/index.ts";
 import { Sides } from "./compare.ts";
 import { type Difference, differencesOf } from "./differences.ts";
 import { comparePledges, type PledgeBreak } from "./pledges.ts";
@@ -61,13 +61,13 @@ export function linesOf(differences: readonly Difference[]): RippleEntry[] {
   return lines.sort((a, b) => ORDER.indexOf(a.class) - ORDER.indexOf(b.class));
 }
 
-const works = (index: AccessIndex, pass: Pass, at: number): boolean => {
+const works = (index: AccessIndex, pass: Pass, at: Instant): boolean => {
   const subject = subjectOf(index, { pass: pass.id });
   const place = placeOf(index, pass.place);
   return subject !== undefined && place !== undefined && (effectiveSet(index, subject, place, at) & READ) !== 0;
 };
 
-function comparePasses(before: AccessIndex, after: AccessIndex, at: number): Ripple["passes"] {
+function comparePasses(before: AccessIndex, after: AccessIndex, at: Instant): Ripple["passes"] {
   const passes = new Map([...before.document.passes, ...after.document.passes].map((pass) => [pass.id, pass]));
   const start: string[] = [];
   const stop: string[] = [];
@@ -84,7 +84,7 @@ function comparePasses(before: AccessIndex, after: AccessIndex, at: number): Rip
  * exact, not sampled. A subject or place that one of them lacks holds nothing there. What the two share by `update` is
  * not looked at. Implements section 8.
  */
-export function ripple(before: AccessIndex, after: AccessIndex, at: number): Ripple {
+export function ripple(before: AccessIndex, after: AccessIndex, at: Instant): Ripple {
   const sides = new Sides(before, after, at);
   return {
     entries: linesOf(differencesOf(sides)),

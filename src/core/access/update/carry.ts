@@ -19,7 +19,7 @@ function sameRules(before: AccessIndex, after: AccessIndex, was: CompiledPlace, 
   if (before.places[was.space]?.place.state !== after.places[is.space]?.place.state) return false;
   let [a, b] = [ruledAt(before, was), ruledAt(after, is)];
   while (a && b) {
-    if (a.at !== b.at || a.grants !== b.grants || a.fences !== b.fences || a.fresh !== b.fresh) return false;
+    if (a.number !== b.number || a.grants !== b.grants || a.fences !== b.fences || a.fresh !== b.fresh) return false;
     a = ruledAbove(before, a);
     b = ruledAbove(after, b);
   }

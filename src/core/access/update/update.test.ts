@@ -7,7 +7,7 @@ import { NOW, world } from "../../../../test/reference/worlds.ts";
 import { decide, effectiveSet, matrixTotals, walkedCell } from "../decide/index.ts";
 import { checkDocument, checkEdits, differenceOf } from "../exchange/index.ts";
 import { type AccessIndex, compile, placeOf } from "../index/index.ts";
-import { type AccessDocument, type Edit, maskOf, subjectKey } from "../model/index.ts";
+import { type AccessDocument, type Edit, instantAt, maskOf, type PlaceNumber, type SubjectNumber, subjectKey } from "../model/index.ts";
 import { brokenPledges, covers, ripple, selects } from "../ripple/index.ts";
 import { update } from "./update.ts";
 
@@ -15,7 +15,7 @@ import { update } from "./update.ts";
 function cellsOf(index: AccessIndex): Map<string, number> {
   const cells = new Map<string, number>();
   for (const subject of index.subjects) {
-    for (const place of index.places) cells.set(`${subject.key} @ ${place.place.id}`, decide(index, subject.at, place.at, NOW));
+    for (const place of index.places) cells.set(`${subject.key} @ ${place.place.id}`, decide(index, subject.number, place.number, NOW));
   }
   return cells;
 }
@@ -140,15 +140,15 @@ describe("two documents", () => {
 
 describe("a grant, a fence, a pass that ends", () => {
   it("counts to the millisecond, whichever instant is asked about first", () => {
-    const instants = [-1, 0, 1, 2].map((offset) => NOW + offset);
+    const instants = [-1, 0, 1, 2].map((offset) => instantAt(NOW + offset));
     fc.assert(
       fc.property(world, fc.shuffledSubarray(instants, { minLength: 4 }), (document, asked) => {
         const index = compile(document);
         for (const at of asked) {
           for (const subject of subjectsOf(document)) {
             for (const place of document.places) {
-              const number = index.subjectNumbers.get(subjectKey(subject)) as number;
-              const cell = decide(index, number, index.placeNumbers.get(place.id) as number, at);
+              const number = index.subjectNumbers.get(subjectKey(subject)) as SubjectNumber;
+              const cell = decide(index, number, index.placeNumbers.get(place.id) as PlaceNumber, at);
               expect(cell & 511).toBe(maskOf(referenceSet(document, subject, place.id, at)));
             }
           }

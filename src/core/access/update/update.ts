@@ -19,7 +19,15 @@ import {
   Quick,
   rowKey,
 } from "../index/index.ts";
-import { type AccessDocument, applyEdits, type Edit, type EditConflict, type Person, placeOfEdit } from "../model/index.ts";
+import {
+  type AccessDocument,
+  applyEdits,
+  type Edit,
+  type EditConflict,
+  type Person,
+  type PlaceNumber,
+  placeOfEdit,
+} from "../model/index.ts";
 import { carryTables } from "./carry.ts";
 import { updateCast } from "./updateCast.ts";
 
@@ -61,7 +69,7 @@ class Update {
     const { before, document } = this;
     for (const edit of this.edits) if (edit.kind === "start" || edit.kind === "move") this.hang(edit);
     const touched = new Set(this.edits.map((edit) => (edit.kind === "pass" ? null : placeOfEdit(edit))));
-    for (const id of touched) if (id !== null) this.remake(this.placeNumbers.get(id) as number);
+    for (const id of touched) if (id !== null) this.remake(this.placeNumbers.get(id) as PlaceNumber);
     this.spreadToPeople();
     const rowOf = this.reshaped.size > 0 ? lengthened(before.rowOf, document.places.length) : before.rowOf;
     const blocks = before.blocks.slice();
@@ -95,26 +103,26 @@ class Update {
 
   /** Hangs a place that starts or moves under its new parent. */
   private hang(edit: Extract<Edit, { kind: "start" | "move" }>): void {
-    const at = this.placeNumbers.get(edit.place) as number;
-    const children = (id: string, change: (list: readonly number[]) => readonly number[]) => {
-      const number = this.placeNumbers.get(id) as number;
-      const place = this.places[number] as CompiledPlace;
-      this.places[number] = { ...place, children: change(place.children) };
-      this.mark(this.blockOf[number] as number, true);
+    const number = this.placeNumbers.get(edit.place) as PlaceNumber;
+    const children = (id: string, change: (list: readonly PlaceNumber[]) => readonly PlaceNumber[]) => {
+      const parent = this.placeNumbers.get(id) as PlaceNumber;
+      const place = this.places[parent] as CompiledPlace;
+      this.places[parent] = { ...place, children: change(place.children) };
+      this.mark(this.blockOf[parent] as number, true);
     };
-    if (edit.kind === "move") children(edit.from, (list) => list.filter((it) => it !== at));
-    children(edit.kind === "move" ? edit.to : edit.parent, (list) => [...list, at]);
+    if (edit.kind === "move") children(edit.from, (list) => list.filter((it) => it !== number));
+    children(edit.kind === "move" ? edit.to : edit.parent, (list) => [...list, number]);
     if (edit.kind !== "start") return;
     // Stands in for the place until it is compiled, so that several edits may follow on one another.
     const above = this.places[this.placeNumbers.get(edit.parent) as number] as CompiledPlace;
-    this.places[at] = this.compiled(at, above, NO_RULES);
-    this.blockOf[at] = this.blockOf[above.at] as number;
+    this.places[number] = this.compiled(number, above, NO_RULES);
+    this.blockOf[number] = this.blockOf[above.number] as number;
   }
 
-  private compiled(at: number, above: CompiledPlace | undefined, children: readonly number[]): CompiledPlace {
+  private compiled(number: PlaceNumber, above: CompiledPlace | undefined, children: readonly PlaceNumber[]): CompiledPlace {
     const { document, cast } = this;
-    const place = document.places[at] as AccessDocument["places"][number];
-    return compilePlace(place, at, above, children, document, cast.cast.principalNumbers, this.places[at]);
+    const place = document.places[number] as AccessDocument["places"][number];
+    return compilePlace(place, number, above, children, document, cast.cast.principalNumbers, this.places[number]);
   }
 
   private mark(block: number, reshaped: boolean): void {
@@ -123,20 +131,20 @@ class Update {
   }
 
   /** Compiles a place anew, and whatever is in it as far as that changes what it takes over from above. */
-  private remake(root: number): void {
+  private remake(root: PlaceNumber): void {
     const waiting = [root];
-    for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
-      const old = this.places[at] as CompiledPlace;
-      const parent = this.document.places[at]?.parent;
+    for (let number = waiting.pop(); number !== undefined; number = waiting.pop()) {
+      const old = this.places[number] as CompiledPlace;
+      const parent = this.document.places[number]?.parent;
       const above = parent === undefined ? undefined : this.places[this.placeNumbers.get(parent) as number];
-      const made = this.compiled(at, above, old.children);
-      this.places[at] = made;
-      const reshapes = old.space !== made.space || rowKey(old) !== rowKey(made) || !this.before.places[at];
-      this.mark(this.blockOf[at] as number, reshapes);
-      if (reshapes && made.space !== at && made.space >= 0) this.blockOf[at] = this.blockOf[made.space] as number;
-      this.mark(this.blockOf[at] as number, reshapes);
-      if (at === this.before.site) for (let block = 0; block < this.before.blocks.length; block++) this.mark(block, false);
-      if (takesOverDifferently(old, made) || this.before.places[at]?.space !== made.space) waiting.push(...made.children);
+      const made = this.compiled(number, above, old.children);
+      this.places[number] = made;
+      const reshapes = old.space !== made.space || rowKey(old) !== rowKey(made) || !this.before.places[number];
+      this.mark(this.blockOf[number] as number, reshapes);
+      if (reshapes && made.space !== number && made.space >= 0) this.blockOf[number] = this.blockOf[made.space] as number;
+      this.mark(this.blockOf[number] as number, reshapes);
+      if (number === this.before.site) for (let block = 0; block < this.before.blocks.length; block++) this.mark(block, false);
+      if (takesOverDifferently(old, made) || this.before.places[number]?.space !== made.space) waiting.push(...made.children);
     }
   }
 
@@ -153,21 +161,21 @@ class Update {
   private renewedBlock(number: number, rowOf: Int32Array): Block {
     const old = this.before.blocks[number] as Block;
     if (!this.reshaped.has(number)) {
-      const rows = old.rows.map((row) => ({ ...row, example: this.places[row.example.at] as CompiledPlace }));
+      const rows = old.rows.map((row) => ({ ...row, example: this.places[row.example.number] as CompiledPlace }));
       return { ...old, rows, named: null, tables: null };
     }
     if (this.blockOf === this.before.blockOf) return gatherRows(old.space, old.places, this.places, rowOf);
-    const places = old.places.filter((at) => this.blockOf[at] === number);
+    const places = old.places.filter((place) => this.blockOf[place] === number);
     const known = new Set(places);
     for (const edit of this.edits) {
       if (edit.kind !== "start" && edit.kind !== "move") continue;
-      const waiting = [this.placeNumbers.get(edit.place) as number];
-      for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
-        if (this.blockOf[at] === number && !known.has(at)) {
-          known.add(at);
-          places.push(at);
+      const waiting = [this.placeNumbers.get(edit.place) as PlaceNumber];
+      for (let inner = waiting.pop(); inner !== undefined; inner = waiting.pop()) {
+        if (this.blockOf[inner] === number && !known.has(inner)) {
+          known.add(inner);
+          places.push(inner);
         }
-        waiting.push(...(this.places[at] as CompiledPlace).children);
+        waiting.push(...(this.places[inner] as CompiledPlace).children);
       }
     }
     return gatherRows(old.space, places, this.places, rowOf);
@@ -176,17 +184,17 @@ class Update {
   /** Whose own drafts places are; the very list of before where that is as it was. */
   private ownerGate(touched: ReadonlySet<string | null>): Int32Array {
     const { before, places } = this;
-    const numbers = [...touched].flatMap((id) => (id === null ? [] : (this.placeNumbers.get(id) as number)));
+    const numbers = [...touched].flatMap((id) => (id === null ? [] : (this.placeNumbers.get(id) as PlaceNumber)));
     // A guest who becomes a member owns drafts as one, and the other way round.
     const people = new Set(this.edits.flatMap((edit) => (edit.kind === "person" ? [(edit.put as Person).id] : [])));
     if (people.size > 0)
-      for (const { at, unpublished, place } of places) if (unpublished && people.has(place.owner ?? "")) numbers.push(at);
+      for (const { number, unpublished, place } of places) if (unpublished && people.has(place.owner ?? "")) numbers.push(number);
     const changed = numbers
-      .map((at) => ({ at, owner: ownerGateOf(this.cast.cast, places[at] as CompiledPlace) }))
-      .filter(({ at, owner }) => before.ownerGate[at] !== owner);
+      .map((number) => ({ number, owner: ownerGateOf(this.cast.cast, places[number] as CompiledPlace) }))
+      .filter(({ number, owner }) => before.ownerGate[number] !== owner);
     if (changed.length === 0) return before.ownerGate;
     const gate = lengthened(before.ownerGate, places.length);
-    for (const { at, owner } of changed) gate[at] = owner;
+    for (const { number, owner } of changed) gate[number] = owner;
     return gate;
   }
 }
@@ -216,8 +224,8 @@ export function retitle(before: AccessIndex, titles: ReadonlyMap<string, string>
   const places = before.places.slice();
   const inDocument = before.document.places.slice();
   for (const place of changed) {
-    places[place.at] = place;
-    inDocument[place.at] = place.place;
+    places[place.number] = place;
+    inDocument[place.number] = place.place;
   }
   return { ...before, places, document: { ...before.document, places: inDocument } };
 }

@@ -9,7 +9,15 @@ import {
   MEMBERS,
   type Numbering,
 } from "../index/index.ts";
-import { type AccessDocument, type Edit, type GroupMember, type Pass, type Person, principalKey } from "../model/index.ts";
+import {
+  type AccessDocument,
+  type Edit,
+  type GroupMember,
+  type Pass,
+  type Person,
+  principalKey,
+  type SubjectNumber,
+} from "../model/index.ts";
 
 export interface CastUpdate {
   cast: Cast;
@@ -40,10 +48,10 @@ export function updateCast(before: AccessIndex, document: AccessDocument, edits:
 
 class CastChange {
   private readonly subjects: CompiledSubject[];
-  private readonly matching: (readonly number[] | undefined)[];
+  private readonly matching: (readonly SubjectNumber[] | undefined)[];
   private readonly holders: Map<string, readonly string[]>;
   private readonly principals = new Set<number>();
-  private subjectNumbers: Numbering;
+  private subjectNumbers: Numbering<SubjectNumber>;
   private everywhere = false;
   private readonly principalNumbers: Numbering;
 
@@ -86,7 +94,7 @@ class CastChange {
       if ("person" in member) people.add(member.person);
       else {
         const number = this.before.principalNumbers.get(`group:${member.group}`) ?? -1;
-        for (const at of this.before.matching[number] ?? []) people.add((this.before.subjects[at] as CompiledSubject).person?.id ?? "");
+        for (const it of this.before.matching[number] ?? []) people.add((this.before.subjects[it] as CompiledSubject).person?.id ?? "");
         for (const id of suspendedWithin(this.document, member.group)) people.add(id);
       }
     };
@@ -103,27 +111,28 @@ class CastChange {
   }
 
   private person(person: Person): void {
-    const at = this.subjectNumbers.get(`person:${person.id}`) as number;
-    const old = this.before.subjects[at];
+    const number = this.subjectNumbers.get(`person:${person.id}`) as SubjectNumber;
+    const old = this.before.subjects[number];
     const groups = groupsAbove(this.holders, `person:${person.id}`);
-    const made = compilePerson(person, at, groups, this.principalNumbers);
-    this.subjects[at] = made;
+    const made = compilePerson(person, number, groups, this.principalNumbers);
+    this.subjects[number] = made;
     if (!old || old.class !== made.class || old.activeUntil !== made.activeUntil) this.everywhere = true;
     const was = old?.matches ?? new Set<number>();
-    for (const principal of made.matches) if (principal > MEMBERS && !was.has(principal)) this.match(principal, (list) => [...list, at]);
+    for (const principal of made.matches)
+      if (principal > MEMBERS && !was.has(principal)) this.match(principal, (list) => [...list, number]);
     for (const principal of was)
-      if (principal > MEMBERS && !made.matches.has(principal)) this.match(principal, (list) => list.filter((it) => it !== at));
+      if (principal > MEMBERS && !made.matches.has(principal)) this.match(principal, (list) => list.filter((it) => it !== number));
   }
 
-  private match(principal: number, change: (list: readonly number[]) => readonly number[]): void {
+  private match(principal: number, change: (list: readonly SubjectNumber[]) => readonly SubjectNumber[]): void {
     this.matching[principal] = change(this.matching[principal] ?? []);
     this.principals.add(principal);
   }
 
   private pass(pass: Pass): void {
-    const at = this.subjectNumbers.get(`pass:${pass.id}`) as number;
-    if (!this.before.subjects[at]) this.everywhere = true;
-    this.subjects[at] = compilePass(pass, at);
+    const number = this.subjectNumbers.get(`pass:${pass.id}`) as SubjectNumber;
+    if (!this.before.subjects[number]) this.everywhere = true;
+    this.subjects[number] = compilePass(pass, number);
   }
 }
 

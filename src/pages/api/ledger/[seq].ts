@@ -1,11 +1,12 @@
 import { takeBack as contract, previewTakeBack as previewContract } from "../../../contracts/ledger.ts";
+import type { Seq } from "../../../core/access/model/index.ts";
 import { serve } from "../../../server/http/endpoint.ts";
 import { previewTakeBack, takeBack } from "../../../server/services/change/takeBack.ts";
 import { notThere } from "../../../server/trouble.ts";
 
-function numberOf(seq: string): number {
+function numberOf(seq: string): Seq {
   if (!/^\d{1,15}$/.test(seq)) throw notThere();
-  return Number(seq);
+  return Number(seq) as Seq;
 }
 
 export const GET = serve(previewContract, async ({ params, me }) => previewTakeBack(me, numberOf(params.seq)));

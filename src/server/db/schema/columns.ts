@@ -1,9 +1,10 @@
 /** Columns that tables share. */
 import { sql } from "drizzle-orm";
 import { bigint, bigserial, customType, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
+import type { Seq } from "../../../core/access/model/index.ts";
 
 export const instant = (name: string) => timestamp(name, { withTimezone: true, precision: 3, mode: "date" });
-export const seqColumn = (name: string) => bigint(name, { mode: "number" });
+export const seqColumn = (name: string) => bigint(name, { mode: "number" }).$type<Seq>();
 
 /** A key that sorts byte by byte, wherever the database stands. */
 export const sortKey = customType<{ data: string }>({ dataType: () => 'text collate "C"' });

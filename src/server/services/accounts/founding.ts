@@ -3,6 +3,7 @@
 import { compile } from "../../../core/access/index/index.ts";
 import { ABILITIES } from "../../../core/access/model/index.ts";
 import { addAccount, hashOfPassword } from "../../accounts/session.ts";
+import { presentInstant } from "../../clock.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
 import { emptyDocument, writeDifference } from "../../db/document.ts";
 import { writeListing } from "../../db/listing.ts";
@@ -26,7 +27,7 @@ export async function foundSite(keeper: { name: string; email: string; password:
     const entry = await appendEntry(
       tx,
       { maker: null, act: "found", places: ["site"], note: "The site was founded.", touchesAccess: true },
-      Date.now(),
+      presentInstant(),
     );
     const document = {
       ...emptyDocument(),

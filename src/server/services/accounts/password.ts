@@ -1,5 +1,7 @@
 /** A new password for somebody who is locked out, set on the server itself; the ledger says that it was done. */
+
 import { hashOfPassword, replacePassword } from "../../accounts/session.ts";
+import { presentInstant } from "../../clock.ts";
 import { inChange } from "../../db/client.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { badRequest } from "../../trouble.ts";
@@ -12,7 +14,7 @@ export async function setPassword(email: string, password: string): Promise<{ pe
   return inChange(async (tx) => {
     const person = await replacePassword(tx, email, hash);
     if (person === null) throw badRequest(`Nobody here signs in with "${email}".`);
-    await appendEntry(tx, { maker: null, act: "setPassword", places: [], detail: { person }, touchesAccess: false }, Date.now());
+    await appendEntry(tx, { maker: null, act: "setPassword", places: [], detail: { person }, touchesAccess: false }, presentInstant());
     return { person };
   });
 }

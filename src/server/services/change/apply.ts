@@ -1,7 +1,6 @@
 /** Making a change: judged again, written, in the ledger, with what follows from it, in one transaction. */
 
-import type { Edit } from "../../../core/access/model/index.ts";
-import { placeOfEdit } from "../../../core/access/model/index.ts";
+import { type Edit, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
 import { type LedgerAct, retitles } from "../../../core/ledger/index.ts";
 import { whereItFits } from "../../access/aside.ts";
 import { keepAccess } from "../../access/current.ts";
@@ -21,7 +20,7 @@ export interface ChangeOrder extends PlanOrder {
   detail?: Record<string, string | number | boolean>;
   /** Fingerprint of the ripple that was on the screen; absent only where no screen was involved. */
   seen?: string;
-  takesBack?: number;
+  takesBack?: Seq;
 }
 
 /** Makes a change inside `inChange`: judged, written, in the ledger. Returns the ledger entry. */
@@ -71,12 +70,12 @@ export interface Acting {
 type TrayOrder = Acting & { edits: Edit[] };
 
 /** Applies edits from the tray. */
-export const applyChange = (maker: string, order: TrayOrder): Promise<{ seq: number }> =>
+export const applyChange = (maker: string, order: TrayOrder): Promise<{ seq: Seq }> =>
   whereItFits("applyHere", [maker, order], { edits: order.edits, first: () => refuseEarly(maker, order.edits) }, () =>
     applyHere(maker, order),
   );
 
-export async function applyHere(maker: string, order: TrayOrder): Promise<{ seq: number }> {
+export async function applyHere(maker: string, order: TrayOrder): Promise<{ seq: Seq }> {
   checkNoneScheduled(order.edits);
   return inChange(async (tx) => ({ seq: (await makeChange(tx, { ...order, maker, act: "rules" })).seq }));
 }

@@ -2,7 +2,7 @@
 
 import { and, eq, inArray, or } from "drizzle-orm";
 import { below, placeOf } from "../../../core/access/index/index.ts";
-import { actBetween, type Edit, instantOf } from "../../../core/access/model/index.ts";
+import { actBetween, type Edit, type Instant, instantOf, type Seq } from "../../../core/access/model/index.ts";
 import type { Access } from "../../access/current.ts";
 import { endSessionsOf } from "../../accounts/session.ts";
 import type { Tx } from "../../db/client.ts";
@@ -32,7 +32,7 @@ async function endSchedules(tx: Tx, access: Access, edits: readonly Edit[]): Pro
 }
 
 /** People whom a change suspends, or whose last day it brings before now. */
-const leaving = (edits: readonly Edit[], at: number): string[] =>
+const leaving = (edits: readonly Edit[], at: Instant): string[] =>
   edits.flatMap((edit) => {
     if (edit.kind !== "person" || !edit.put) return [];
     const { status, until } = edit.put;
@@ -43,7 +43,7 @@ export async function followUp(
   tx: Tx,
   access: Access,
   edits: readonly Edit[],
-  entry: { seq: number; at: Date },
+  entry: { seq: Seq; at: Date },
   writesLive: boolean,
 ): Promise<void> {
   if (!writesLive) await showLiveAgain(tx, edits, entry);

@@ -3,7 +3,7 @@
  * title, and nothing of what was written since.
  */
 import { and, eq, inArray } from "drizzle-orm";
-import type { Edit } from "../../../core/access/model/index.ts";
+import type { Edit, Seq } from "../../../core/access/model/index.ts";
 import type { Tx } from "../../db/client.ts";
 import { writeTitle } from "../../db/document.ts";
 import { writeWords } from "../../db/listing.ts";
@@ -24,7 +24,7 @@ export async function checkLiveVersions(tx: Tx, edits: readonly Edit[]): Promise
 }
 
 /** Shows readers, their lists and their search the live version again. */
-export async function showLiveAgain(tx: Tx, edits: readonly Edit[], { seq, at }: { seq: number; at: Date }): Promise<void> {
+export async function showLiveAgain(tx: Tx, edits: readonly Edit[], { seq, at }: { seq: Seq; at: Date }): Promise<void> {
   for (const id of goingLive(edits)) {
     const [live] = await tx
       .select({ title: versions.title, body: versions.body })

@@ -6,7 +6,7 @@
 import { and, eq, isNull, sql } from "drizzle-orm";
 import { generateKeyBetween } from "fractional-indexing";
 import { type AccessIndex, placeOf } from "../../../core/access/index/index.ts";
-import type { Edit, EditConflict } from "../../../core/access/model/index.ts";
+import type { Edit, EditConflict, Seq } from "../../../core/access/model/index.ts";
 import { insertMany } from "../../db/bulk.ts";
 import type { Tx } from "../../db/client.ts";
 import { places, slots } from "../../db/schema/index.ts";
@@ -40,8 +40,8 @@ export async function slotAtEnd(tx: Tx, parent: string): Promise<string> {
 
 /** A slot directly after one of these siblings, or before them all. */
 export function slotAfter(siblings: Siblings, after: string | null): string {
-  const at = after === null ? -1 : siblings.findIndex(({ id }) => id === after);
-  return generateKeyBetween(siblings[at]?.slot ?? null, siblings[at + 1]?.slot ?? null);
+  const i = after === null ? -1 : siblings.findIndex(({ id }) => id === after);
+  return generateKeyBetween(siblings[i]?.slot ?? null, siblings[i + 1]?.slot ?? null);
 }
 
 const among = (ids: readonly string[]) => sql`${slots.placeId} = any(${textArray(ids)})`;
@@ -110,7 +110,7 @@ export async function inPlace(tx: Tx, index: AccessIndex, edits: readonly Edit[]
 }
 
 /** Writes the slots that edits give, as of change `seq`. */
-export async function writeSlots(tx: Tx, edits: readonly Edit[], seq: number): Promise<void> {
+export async function writeSlots(tx: Tx, edits: readonly Edit[], seq: Seq): Promise<void> {
   const given = new Map(edits.flatMap((edit) => (edit.kind === "order" && edit.from !== edit.to ? [[edit.place, edit.to] as const] : [])));
   if (given.size === 0) return;
   await tx

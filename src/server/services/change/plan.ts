@@ -4,7 +4,7 @@ import { arrayContains, desc } from "drizzle-orm";
 import { judgeChange, refusedActs, type Verdict } from "../../../core/access/authority/index.ts";
 import { checkEdits, parseEdits } from "../../../core/access/exchange/index.ts";
 import type { AccessIndex, CompiledSubject } from "../../../core/access/index/index.ts";
-import { type DocumentError, type Edit, type EditConflict, placeOfEdit } from "../../../core/access/model/index.ts";
+import { type DocumentError, type Edit, type EditConflict, type Instant, placeOfEdit } from "../../../core/access/model/index.ts";
 import { update } from "../../../core/access/update/index.ts";
 import { completed } from "../../../core/lifecycle/index.ts";
 import { type Access, accessNow, readAccess, subjectFor } from "../../access/current.ts";
@@ -31,7 +31,7 @@ export interface PlanOrder {
   reason?: string;
   /** The change comes with a new live version of its own: it publishes. */
   writesLive?: boolean;
-  now?: number;
+  now?: Instant;
 }
 
 const unsound = (errors: readonly DocumentError[]) =>
@@ -77,8 +77,8 @@ async function describeConflicts(
   const names = namesFor(access, me);
   const told = conflicts.map(async ({ edit, message }) => {
     const id = placeOfEdit(edit);
-    const at = edits.indexOf(edit);
-    const common = { at, place: id === null ? null : knownId(access, me, id), title: id === null ? "" : names.place(id) };
+    const nth = edits.indexOf(edit);
+    const common = { nth, place: id === null ? null : knownId(access, me, id), title: id === null ? "" : names.place(id) };
     // What fits by itself contradicts another edit of the same change: nobody has changed anything.
     if (edit.kind !== "order" && update(access.index, [edit]).ok)
       return { ...common, message: "contradicts something else in the same change", own: true };

@@ -2,7 +2,7 @@
 
 import { eq } from "drizzle-orm";
 import type { Preview } from "../../../contracts/change.ts";
-import { type Edit, invertEdits } from "../../../core/access/model/index.ts";
+import { type Edit, invertEdits, type Seq } from "../../../core/access/model/index.ts";
 import { canBeTakenBack } from "../../../core/ledger/index.ts";
 import { whereItFits } from "../../access/aside.ts";
 import { readAccess, subjectFor } from "../../access/current.ts";
@@ -20,7 +20,7 @@ export const inverseOf = ({ act, edits }: { act: string; edits: readonly Edit[] 
   canBeTakenBack(act) ? invertEdits(edits) : [];
 
 /** An entry that can be taken back. Whoever may not see it in the ledger hears that there is none. */
-async function entryToTakeBack(tx: Tx, asker: string, seq: number) {
+async function entryToTakeBack(tx: Tx, asker: string, seq: Seq) {
   const [row] = await tx.select().from(ledger).where(eq(ledger.seq, seq));
   const access = await readAccess(tx);
   if (!row || !maySeeEntry(access, subjectFor(access, asker), row)) throw notThere();
@@ -34,13 +34,13 @@ async function entryToTakeBack(tx: Tx, asker: string, seq: number) {
 }
 
 /** The edits of an entry, for knowing how far taking it back reaches; who may see what of it is asked where it is done. */
-async function editsOf(seq: number): Promise<readonly Edit[]> {
+async function editsOf(seq: Seq): Promise<readonly Edit[]> {
   const [row] = await database().select({ edits: ledger.edits }).from(ledger).where(eq(ledger.seq, seq));
   return row?.edits ?? [];
 }
 
 /** What taking back a ledger entry would do today. */
-export const previewTakeBack = async (maker: string, seq: number): Promise<Preview & { edits: Edit[] }> =>
+export const previewTakeBack = async (maker: string, seq: Seq): Promise<Preview & { edits: Edit[] }> =>
   whereItFits(
     "previewTakeBackHere",
     [maker, seq],
@@ -48,7 +48,7 @@ export const previewTakeBack = async (maker: string, seq: number): Promise<Previ
     () => previewTakeBackHere(maker, seq),
   );
 
-export async function previewTakeBackHere(maker: string, seq: number): Promise<Preview & { edits: Edit[] }> {
+export async function previewTakeBackHere(maker: string, seq: Seq): Promise<Preview & { edits: Edit[] }> {
   return inSnapshot(async (tx) => {
     const edits = await entryToTakeBack(tx, maker, seq);
     return { ...previewOf(await planChange(tx, { maker, edits })), edits };
@@ -56,7 +56,7 @@ export async function previewTakeBackHere(maker: string, seq: number): Promise<P
 }
 
 /** Takes a ledger entry back: the inverse, against today's state, under the rights of who takes back. */
-export const takeBack = async (maker: string, seq: number, order: Acting): Promise<{ seq: number }> =>
+export const takeBack = async (maker: string, seq: Seq, order: Acting): Promise<{ seq: Seq }> =>
   whereItFits(
     "takeBackHere",
     [maker, seq, order],
@@ -64,7 +64,7 @@ export const takeBack = async (maker: string, seq: number, order: Acting): Promi
     () => takeBackHere(maker, seq, order),
   );
 
-export async function takeBackHere(maker: string, seq: number, order: Acting): Promise<{ seq: number }> {
+export async function takeBackHere(maker: string, seq: Seq, order: Acting): Promise<{ seq: Seq }> {
   return inChange(async (tx) => {
     const edits = await entryToTakeBack(tx, maker, seq);
     return { seq: (await makeChange(tx, { ...order, maker, edits, act: "takeBack", takesBack: seq })).seq };

@@ -12,12 +12,12 @@ import {
   subjectOf,
   type Tables,
 } from "../../../core/access/index/index.ts";
-import { levelOf, readViewpoint } from "../../../core/access/model/index.ts";
+import { type Instant, levelOf, readViewpoint, type SubjectNumber } from "../../../core/access/model/index.ts";
 import type { Access } from "../../access/current.ts";
 import { knowsOthersAt, mayKnowOthers } from "../../access/known.ts";
 
 /** The subjects behind a viewpoint; none if it names nobody. */
-function subjectsBehind(index: AccessIndex, text: string, at: number): CompiledSubject[] {
+function subjectsBehind(index: AccessIndex, text: string, at: Instant): CompiledSubject[] {
   const viewpoint = readViewpoint(text);
   if (!viewpoint) return [];
   const { kind } = viewpoint;
@@ -42,11 +42,11 @@ class Column {
   constructor(
     private readonly index: AccessIndex,
     private readonly subjects: readonly CompiledSubject[],
-    private readonly at: number,
+    private readonly at: Instant,
     /** The kind of class, where these are all the active people of a kind. */
     private readonly kind: number | null,
   ) {
-    this.numbers = new Set(subjects.map((subject) => subject.at));
+    this.numbers = new Set(subjects.map((subject) => subject.number));
   }
 
   /** How many of the column's subjects are in each class of a block; of a whole kind of people the block knows that already. */
@@ -59,7 +59,7 @@ class Column {
         if (kinds[number] === this.kind && example) counts.set(number, { count: all[number] as number, example });
     } else {
       for (const subject of this.subjects) {
-        const number = classOf[subject.at] as number;
+        const number = classOf[subject.number] as number;
         const it = counts.get(number);
         if (it) it.count++;
         else counts.set(number, { count: 1, example: subject });
@@ -72,16 +72,17 @@ class Column {
   /** What the subjects have at a place, and how many have just that. Whoever owns a draft, or holds a pass, counts alone. */
   private cellsAt(place: CompiledPlace): { cell: number; count: number }[] {
     const { index, at } = this;
-    if (this.subjects.length === 1) return this.subjects.map((subject) => ({ cell: decide(index, subject.at, place.at, at), count: 1 }));
-    const { row: cells, tables } = rowOfPlace(index, place.at, at);
+    if (this.subjects.length === 1)
+      return this.subjects.map((subject) => ({ cell: decide(index, subject.number, place.number, at), count: 1 }));
+    const { row: cells, tables } = rowOfPlace(index, place.number, at);
     const { classOf } = tables;
-    const owner = index.ownerGate[place.at] as number;
-    const alone = this.numbers.has(owner) ? owner : -1;
+    const owner = index.ownerGate[place.number] as SubjectNumber;
+    const alone = this.numbers.has(owner) ? owner : null;
     const found = [...this.countIn(tables)].map(([number, { count }]) => ({
       cell: cells[number] as number,
-      count: alone >= 0 && classOf[alone] === number ? count - 1 : count,
+      count: alone !== null && classOf[alone] === number ? count - 1 : count,
     }));
-    if (alone >= 0) found.push({ cell: decide(index, alone, place.at, at), count: 1 });
+    if (alone !== null) found.push({ cell: decide(index, alone, place.number, at), count: 1 });
     return found.filter(({ count }) => count > 0);
   }
 
@@ -89,7 +90,7 @@ class Column {
     if (place.fresh || place.fences.length > 0) return true;
     const running = place.grants.filter((grant) => grant.until > this.at);
     if (running.length === 0) return false;
-    return [...this.countIn(rowOfPlace(this.index, place.at, this.at).tables).values()].some(({ example }) =>
+    return [...this.countIn(rowOfPlace(this.index, place.number, this.at).tables).values()].some(({ example }) =>
       running.some((grant) => example.matches.has(grant.to)),
     );
   }

@@ -4,7 +4,14 @@ import type { Grid, GridColumn, GridFilter, GridRow, GridShow } from "../../../c
 import { decide, GUEST, PUBLIC_CLASS, rowOfPlace } from "../../../core/access/decide/index.ts";
 import type { Names } from "../../../core/access/explain/index.ts";
 import { type CompiledPlace, type CompiledSubject, placesOfPass } from "../../../core/access/index/index.ts";
-import { highestLevelFor, principalBehind, READ, readViewpoint, type Viewpoint } from "../../../core/access/model/index.ts";
+import {
+  highestLevelFor,
+  principalBehind,
+  READ,
+  readViewpoint,
+  type SubjectNumber,
+  type Viewpoint,
+} from "../../../core/access/model/index.ts";
 import { type Access, maySee, readAccess, subjectFor } from "../../access/current.ts";
 import { mayKnowOthers, namesFor } from "../../access/known.ts";
 import { inSnapshot } from "../../db/client.ts";
@@ -35,9 +42,9 @@ function columnsFor(access: Access, me: CompiledSubject, keys: readonly string[]
 }
 
 function outsideOf({ index, at }: Access, place: CompiledPlace, byPass: ReadonlySet<number>): GridRow["outside"] {
-  const { row, tables } = rowOfPlace(index, place.at, at);
+  const { row, tables } = rowOfPlace(index, place.number, at);
   const { counts, kinds } = tables;
-  if ((row[PUBLIC_CLASS] as number) & READ || byPass.has(place.at)) return "public";
+  if ((row[PUBLIC_CLASS] as number) & READ || byPass.has(place.number)) return "public";
   return row.some((cell, number) => kinds[number] === GUEST && counts[number] !== 0 && (cell & READ) !== 0) ? "guests" : "none";
 }
 
@@ -45,8 +52,8 @@ function outsideOf({ index, at }: Access, place: CompiledPlace, byPass: Readonly
 function openedByPasses({ index, at }: Access): Set<number> {
   const open = new Set<number>();
   for (const pass of index.document.passes) {
-    const holder = index.subjectNumbers.get(`pass:${pass.id}`) as number;
-    for (const { at: place } of placesOfPass(index, pass)) if (decide(index, holder, place, at) & READ) open.add(place);
+    const holder = index.subjectNumbers.get(`pass:${pass.id}`) as SubjectNumber;
+    for (const { number: place } of placesOfPass(index, pass)) if (decide(index, holder, place, at) & READ) open.add(place);
   }
   return open;
 }
@@ -130,7 +137,7 @@ export async function readGrid(
     const rows: GridRow[] = [];
     for (const it of shown) {
       const parent = numberOf.get(it.place.parent) ?? -1;
-      numberOf.set(it.place.at, rows.length);
+      numberOf.set(it.place.number, rows.length);
       const depth = (rows[parent]?.depth ?? -1) + 1;
       rows.push({ ...rowOf(access, me, facts, it), parent, depth, cells: cells.get(it.place.place.id) ?? null });
     }

@@ -35,20 +35,20 @@ export class VisibleTree {
     private readonly access: Access,
     private readonly me: CompiledSubject,
   ) {
-    this.owns = access.index.ownerGate.includes(me.at);
+    this.owns = access.index.ownerGate.includes(me.number);
   }
 
   /** How many places at and below one the asker may see. */
   count(place: CompiledPlace): number {
-    const known = this.counts.get(place.at);
+    const known = this.counts.get(place.number);
     if (known !== undefined) return known;
     let count = 0;
-    if (place.place.kind === "space") count = this.countInBlock(blockAt(this.access.index, place.at));
+    if (place.place.kind === "space") count = this.countInBlock(blockAt(this.access.index, place.number));
     else {
       count = maySee(this.access, this.me, place) ? 1 : 0;
       for (const at of place.children) count += this.count(this.access.index.places[at] as CompiledPlace);
     }
-    this.counts.set(place.at, count);
+    this.counts.set(place.number, count);
     return count;
   }
 
@@ -56,9 +56,9 @@ export class VisibleTree {
   private countInBlock(block: Block): number {
     const { index, at } = this.access;
     let count = 0;
-    for (const { row, cell } of cellsInBlock(index, block, this.me.at, at)) {
+    for (const { row, cell } of cellsInBlock(index, block, this.me.number, at)) {
       if (cell & (READ | OVERSEES)) count += row.places.length;
-      else if (this.owns) count += row.places.filter((place) => index.ownerGate[place] === this.me.at).length;
+      else if (this.owns) count += row.places.filter((place) => index.ownerGate[place] === this.me.number).length;
     }
     return count;
   }
@@ -79,7 +79,8 @@ export class VisibleTree {
     const counts = new Map<number, number>();
     for (const place of index.places) {
       if (!maySee(this.access, this.me, place) || !fits(place)) continue;
-      for (let at: CompiledPlace | undefined = place; at; at = index.places[at.parent]) counts.set(at.at, (counts.get(at.at) ?? 0) + 1);
+      for (let step: CompiledPlace | undefined = place; step; step = index.places[step.parent])
+        counts.set(step.number, (counts.get(step.number) ?? 0) + 1);
     }
     return counts;
   }
@@ -91,7 +92,7 @@ export class VisibleTree {
   async shown(tx: Tx, opened: ReadonlySet<string>, fits: ((place: CompiledPlace) => boolean) | null) {
     const site = siteOf(this.access.index);
     const fitting = fits && this.fitting(fits);
-    const there = (place: CompiledPlace) => (fitting ? (fitting.get(place.at) ?? 0) : this.count(place));
+    const there = (place: CompiledPlace) => (fitting ? (fitting.get(place.number) ?? 0) : this.count(place));
     const isOpen = (place: CompiledPlace) =>
       fitting !== null || this.isWhole || place === site || opened.has(rowId(this.access, this.me, place));
     const lists = new Map<CompiledPlace, CompiledPlace[]>();
@@ -99,7 +100,7 @@ export class VisibleTree {
     const gather = (place: CompiledPlace) => {
       room--;
       if (!isOpen(place) || room <= 0) return;
-      const list = place.children.map((at) => this.access.index.places[at] as CompiledPlace).filter((child) => there(child) > 0);
+      const list = place.children.map((child) => this.access.index.places[child] as CompiledPlace).filter((child) => there(child) > 0);
       lists.set(place, list);
       for (const child of list) gather(child);
     };

@@ -3,7 +3,7 @@
 import type { DocumentPlan } from "../../../contracts/house.ts";
 import { differenceOf, parseAccessDocument } from "../../../core/access/exchange/index.ts";
 import { editSentence } from "../../../core/access/explain/index.ts";
-import { type AccessDocument, type DocumentError, type Edit, placeOfEdit } from "../../../core/access/model/index.ts";
+import { type AccessDocument, type DocumentError, type Edit, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
 import { whereItFits } from "../../access/aside.ts";
 import { type Access, accessNow, need, readAccess, subjectFor } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
@@ -64,12 +64,12 @@ export async function planDocumentHere(asker: string, value: unknown): Promise<D
 }
 
 /** Brings in a document: everything it changes in one entry of the ledger, if the ripple is still the one that was seen. */
-export const applyDocument = (maker: string, order: DocumentOrder): Promise<{ seq: number }> =>
+export const applyDocument = (maker: string, order: DocumentOrder): Promise<{ seq: Seq }> =>
   whereItFits("applyDocumentHere", [maker, order], whole(maker), () => applyDocumentHere(maker, order));
 
 type DocumentOrder = Acting & { document: unknown };
 
-export async function applyDocumentHere(maker: string, order: DocumentOrder): Promise<{ seq: number }> {
+export async function applyDocumentHere(maker: string, order: DocumentOrder): Promise<{ seq: Seq }> {
   return inChange(async (tx) => {
     const access = await readAccess(tx);
     need(access, subjectFor(access, maker), "bringDocument");

@@ -4,7 +4,7 @@ import type { LedgerCheck, LedgerLine, LedgerPage } from "../../../contracts/led
 import { OVERSEES } from "../../../core/access/decide/index.ts";
 import { editSentence } from "../../../core/access/explain/index.ts";
 import type { CompiledSubject } from "../../../core/access/index/index.ts";
-import { ADMIT, placeOfEdit } from "../../../core/access/model/index.ts";
+import { ADMIT, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
 import { labelOf } from "../../../core/ledger/index.ts";
 import { type Access, keepsSite, need, readAccess, subjectFor } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
@@ -88,7 +88,7 @@ async function namesOfTokens(tx: Tx, rows: readonly Row[]): Promise<Map<string, 
 /** The condition that leaves the entries an asker may see: by access class, not by a list of all the places they administer. */
 async function mine(tx: Tx, access: Access, me: CompiledSubject, asker: string) {
   if (keepsSite(access, asker)) return undefined;
-  const reach = await reachOf(tx, access.index, me.at, access.at, ADMIT | OVERSEES);
+  const reach = await reachOf(tx, access.index, me.number, access.at, ADMIT | OVERSEES);
   if (reach.count === 0) return eq(ledger.maker, asker);
   const administered = sql`select ${listing.placeId} from ${listing} where ${within(reach)}`;
   const about =
@@ -116,7 +116,7 @@ export async function readLedger(asker: string, filter: LedgerFilter): Promise<L
     const rows = await tx
       .select()
       .from(ledger)
-      .where(and(chosen, filter.before ? lt(ledger.seq, Number(filter.before)) : undefined))
+      .where(and(chosen, filter.before ? lt(ledger.seq, Number(filter.before) as Seq) : undefined))
       .orderBy(desc(ledger.seq))
       .limit(PAGE + 1);
     const [count] = await tx.select({ total: sql<number>`count(*)::int` }).from(ledger).where(chosen);
@@ -141,7 +141,7 @@ export async function readLedger(asker: string, filter: LedgerFilter): Promise<L
 }
 
 /** By which entries these were taken back. */
-async function takenBack(tx: Tx, seqs: readonly number[]): Promise<Map<number, number>> {
+async function takenBack(tx: Tx, seqs: readonly Seq[]): Promise<Map<Seq, Seq>> {
   if (seqs.length === 0) return new Map();
   const rows = await tx
     .select({ seq: ledger.seq, of: ledger.takesBack })

@@ -3,7 +3,7 @@
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { openScratchDatabase } from "../../../../cli/demoSite.ts";
 import { status } from "../../../../test/status.ts";
-import type { Edit } from "../../../core/access/model/index.ts";
+import type { Edit, Seq } from "../../../core/access/model/index.ts";
 import { Dice } from "../../../demo/large/dice.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
 import { loadDocument } from "../../db/document.ts";
@@ -27,7 +27,7 @@ let space = "";
 const pages: string[] = [];
 const change = (...edits: Edit[]) => inChange((tx) => makeChange(tx, { maker: keeper, edits, act: "rules", note: "", reason: "Set up." }));
 const listOf = async (parent: string) => (await inSnapshot((tx) => pagesIn(tx, parent))).map(({ id }) => id);
-const undo = async (seq: number) => takeBack(keeper, seq, { note: "", seen: (await previewTakeBack(keeper, seq)).seen });
+const undo = async (seq: Seq) => takeBack(keeper, seq, { note: "", seen: (await previewTakeBack(keeper, seq)).seen });
 
 beforeAll(async () => {
   scratch = await openScratchDatabase();
@@ -92,7 +92,7 @@ it("holds one list for each parent through whatever moves, and going back step b
   for (const parent of [space, ...pages]) model.set(parent, await listOf(parent));
   const first = structuredClone(model);
   const parentOf = (id: string) => [...model.keys()].find((parent) => model.get(parent)?.includes(id)) as string;
-  const made: number[] = [];
+  const made: Seq[] = [];
   const [, ...movable] = pages;
   for (let i = 0; i < 60; i++) {
     const place = dice.pick(movable);

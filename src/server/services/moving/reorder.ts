@@ -22,14 +22,14 @@ export async function standingAmong(tx: Tx, access: Access, me: CompiledSubject,
     if (!page || !maySee(access, me, page)) return false;
     return id === place.place.id || (page.place.state !== "archived" && page.place.state !== "binned");
   });
-  const at = list.findIndex(({ id }) => id === place.place.id);
-  if (at < 0) return null;
+  const i = list.findIndex(({ id }) => id === place.place.id);
+  if (i < 0) return null;
   const may = mayNot(access, me, "move", place) === null && mayNot(access, me, "moveInto", place, above(access, me, place)) === null;
-  const next = list[at + 1];
+  const next = list[i + 1];
   return {
-    nth: at + 1,
+    nth: i + 1,
     of: list.length,
-    earlier: may && at > 0 ? { after: list[at - 2]?.id ?? null } : null,
+    earlier: may && i > 0 ? { after: list[i - 2]?.id ?? null } : null,
     later: may && next ? { after: next.id } : null,
   };
 }
@@ -48,8 +48,8 @@ export async function reorder(maker: string, { place: id, after = null }: Reorde
     if (from === undefined) throw notThere();
     if (after !== null && (after === id || !list.some((it) => it.id === after)))
       throw badRequest("A page is put after one that stands in the same place as it does.");
-    const at = list.findIndex((it) => it.id === id);
-    if ((list[at - 1]?.id ?? null) === after) throw badRequest("It stands there already.");
+    const i = list.findIndex((it) => it.id === id);
+    if ((list[i - 1]?.id ?? null) === after) throw badRequest("It stands there already.");
     const to = slotAfter(
       list.filter((it) => it.id !== id),
       after,

@@ -30,10 +30,10 @@ function inOrder<T extends { id: string; name?: string }>(all: readonly T[]): Na
 
 /** How well a name fits what was typed: 0 its beginning, 1 the beginning of a word in it, 2 somewhere; null not at all. */
 function fit(name: string, words: string): 0 | 1 | 2 | null {
-  const at = name.indexOf(words);
-  if (at < 0) return null;
-  if (at === 0) return 0;
-  return /[\s\-'(]/.test(name[at - 1] ?? "") ? 1 : 2;
+  const i = name.indexOf(words);
+  if (i < 0) return null;
+  if (i === 0) return 0;
+  return /[\s\-'(]/.test(name[i - 1] ?? "") ? 1 : 2;
 }
 
 /** The best of a list: never all of it, whatever its length. */

@@ -16,7 +16,7 @@ import {
 } from "../../../contracts/programs.ts";
 import { decide, SET_OF_CELL } from "../../../core/access/decide/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf, subjectOf } from "../../../core/access/index/index.ts";
-import { ABILITIES, type Ability, abilitiesIn, bitOf, instantOf } from "../../../core/access/model/index.ts";
+import { ABILITIES, type Ability, abilitiesIn, bitOf, type Instant, instantOf, NO_INSTANT } from "../../../core/access/model/index.ts";
 import { type Access, accessNow } from "../../access/current.ts";
 import { badRequest } from "../../trouble.ts";
 
@@ -27,9 +27,9 @@ interface Decision {
 
 const PERSON_TYPES = ["person", "user"];
 
-function instantIn(context: Record<string, unknown> | undefined, otherwise: number): number {
+function instantIn(context: Record<string, unknown> | undefined, otherwise: Instant): Instant {
   if (context?.time === undefined) return otherwise;
-  const at = typeof context.time === "string" ? instantOf(context.time) : Number.NaN;
+  const at = typeof context.time === "string" ? instantOf(context.time) : NO_INSTANT;
   if (Number.isNaN(at)) throw badRequest('context.time must be an ISO 8601 instant with an offset, like "2027-01-01T00:00:00Z".');
   return at;
 }
@@ -60,7 +60,7 @@ function evaluateOne(access: Access, { subject, action, resource, context }: Eva
   if (!who) return no("no such subject");
   const where = placeIn(index, resource);
   if (!where) return no("no such resource");
-  return { decision: (decide(index, who.at, where.at, at) & bitOf(ability)) !== 0 };
+  return { decision: (decide(index, who.number, where.number, at) & bitOf(ability)) !== 0 };
 }
 
 export const evaluate = async (body: EvaluationBody): Promise<Decision> => evaluateOne(await accessNow(), body);
@@ -122,7 +122,7 @@ export async function searchSubjects(body: SubjectSearchBody) {
   const ability = abilityIn(body.action.name);
   const where = placeIn(index, body.resource);
   const wanted = PERSON_TYPES.includes(body.subject.type) ? "person" : body.subject.type;
-  const has = (it: CompiledSubject) => ability && where && (decide(index, it.at, where.at, at) & bitOf(ability)) !== 0;
+  const has = (it: CompiledSubject) => ability && where && (decide(index, it.number, where.number, at) & bitOf(ability)) !== 0;
   const found = index.subjects.filter((it) => typeOf(it) === wanted && has(it)).map((it) => ({ type: body.subject.type, id: idOf(it) }));
   return paged(found, ({ id }) => id, body.page);
 }
@@ -132,7 +132,7 @@ export async function searchResources(body: ResourceSearchBody) {
   const { index, at } = await asked(body.context);
   const ability = abilityIn(body.action.name);
   const who = subjectIn(index, body.subject);
-  const has = (it: CompiledPlace) => ability && who && (decide(index, who.at, it.at, at) & bitOf(ability)) !== 0;
+  const has = (it: CompiledPlace) => ability && who && (decide(index, who.number, it.number, at) & bitOf(ability)) !== 0;
   const found = index.places
     .filter((it) => isOfType(it, body.resource.type) && has(it))
     .map(({ place }) => ({ type: place.kind, id: place.id }));
@@ -144,7 +144,7 @@ export async function searchActions(body: ActionSearchBody) {
   const { index, at } = await asked(body.context);
   const who = subjectIn(index, body.subject);
   const where = placeIn(index, body.resource);
-  const set = who && where ? decide(index, who.at, where.at, at) & SET_OF_CELL : 0;
+  const set = who && where ? decide(index, who.number, where.number, at) & SET_OF_CELL : 0;
   const found = abilitiesIn(set).map((name) => ({ name }));
   return paged(found, ({ name }) => name, body.page);
 }

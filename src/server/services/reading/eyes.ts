@@ -42,7 +42,7 @@ export interface Eyes {
 
 /** Whether somebody oversees any place, or admits people to one. */
 function administersAnything({ index, at }: Access, looker: CompiledSubject): boolean {
-  return index.blocks.some((block) => [...cellsInBlock(index, block, looker.at, at)].some(({ cell }) => tellsOfOthers(cell)));
+  return index.blocks.some((block) => [...cellsInBlock(index, block, looker.number, at)].some(({ cell }) => tellsOfOthers(cell)));
 }
 
 /** Kept for as long as the rules they were read with: whatever changes a space has an entry in the ledger that touches access. */
@@ -83,8 +83,10 @@ const isPublic = (viewer: CompiledSubject): boolean => viewer.person === null &&
 function leavesOut({ index, at }: Access, viewer: CompiledSubject, looker: CompiledSubject): boolean {
   if (isPublic(viewer)) return false;
   return index.blocks.some((block) => {
-    const known = [...cellsInBlock(index, block, looker.at, at)];
-    return [...cellsInBlock(index, block, viewer.at, at)].some(({ cell }, i) => (cell & READ) !== 0 && !tellsOfOthers(known[i]?.cell ?? 0));
+    const known = [...cellsInBlock(index, block, looker.number, at)];
+    return [...cellsInBlock(index, block, viewer.number, at)].some(
+      ({ cell }, i) => (cell & READ) !== 0 && !tellsOfOthers(known[i]?.cell ?? 0),
+    );
   });
 }
 
@@ -100,8 +102,8 @@ export function openLive(eyes: Eyes, block: number): (readonly number[])[] {
   const { index, at } = eyes.access;
   const whole = index.blocks[block];
   if (!whole) return [];
-  const known = eyes.walking && !isPublic(eyes.viewer) ? [...cellsInBlock(index, whole, eyes.looker.at, at)] : null;
-  return [...cellsInBlock(index, whole, eyes.viewer.at, at)].flatMap(({ row, cell }, i) => {
+  const known = eyes.walking && !isPublic(eyes.viewer) ? [...cellsInBlock(index, whole, eyes.looker.number, at)] : null;
+  return [...cellsInBlock(index, whole, eyes.viewer.number, at)].flatMap(({ row, cell }, i) => {
     const isLive = !row.example.unpublished && row.example.place.state === "live";
     return isLive && cell & READ && (known === null || tellsOfOthers(known[i]?.cell ?? 0)) ? [row.places] : [];
   });

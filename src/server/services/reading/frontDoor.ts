@@ -19,8 +19,8 @@ export async function newestBulletins(
   space: CompiledPlace | null,
 ): Promise<(ReaderLink & { space: string; at: string })[]> {
   const { access, viewer } = eyes;
-  const block = space ? access.index.blockOf[space.at] : undefined;
-  const reach = await reachOf(tx, access.index, viewer.at, access.at, READ, block);
+  const block = space ? access.index.blockOf[space.number] : undefined;
+  const reach = await reachOf(tx, access.index, viewer.number, access.at, READ, block);
   const rows = await tx
     .select({ id: listing.placeId, at: listing.changedAt })
     .from(listing)
@@ -59,7 +59,7 @@ function elsewhereOf(eyes: Eyes): FrontDoor["elsewhere"] {
     }
   });
   const openBelow = (place: CompiledPlace): number =>
-    (isShown(place) ? 1 : 0) + place.children.reduce((sum, at) => sum + openBelow(index.places[at] as CompiledPlace), 0);
+    (isShown(place) ? 1 : 0) + place.children.reduce((sum, child) => sum + openBelow(index.places[child] as CompiledPlace), 0);
   return found.map((place) => ({ ...linkTo(eyes, place), pages: openBelow(place) }));
 }
 
@@ -71,7 +71,7 @@ export async function readFrontDoor(reader: Reader): Promise<FrontDoor> {
     const shown = eyes.spaces.flatMap((row) => {
       const place = placeOf(index, row.placeId);
       if (place?.place.state !== "live" || !isOpen(eyes, place)) return [];
-      const open = openLive(eyes, index.blockOf[place.at] as number).reduce((sum, places) => sum + places.length, 0);
+      const open = openLive(eyes, index.blockOf[place.number] as number).reduce((sum, places) => sum + places.length, 0);
       return [{ ...linkTo(eyes, place), purpose: row.purpose, pages: open - 1 }];
     });
     return {
@@ -96,16 +96,16 @@ const MOST_SIBLINGS = 100;
 /** The tree of a space as the viewer may see it; a page under a hidden one moves up, so that nothing tells of the gap. */
 export async function navigationOf(tx: Tx, eyes: Eyes, space: CompiledPlace, here: CompiledPlace | null): Promise<Navigation> {
   const { index } = eyes.access;
-  const whole = (index.blocks[index.blockOf[space.at] as number]?.places.length ?? 0) <= LISTED_WHOLE;
+  const whole = (index.blocks[index.blockOf[space.number] as number]?.places.length ?? 0) <= LISTED_WHOLE;
   const branch = new Set<number>();
-  for (let at: CompiledPlace | undefined = here ?? undefined; at; at = index.places[at.parent]) branch.add(at.at);
+  for (let step: CompiledPlace | undefined = here ?? undefined; step; step = index.places[step.parent]) branch.add(step.number);
   const shown = (place: CompiledPlace) => place.place.state === "live" && isOpen(eyes, place);
   /** What is listed under a place: open children, and in place of hidden ones what is under those. */
   const slotOf = await slotsIn(tx, index, space);
   const inOrder = (a: CompiledPlace, b: CompiledPlace) => ((slotOf.get(a.place.id) ?? "") < (slotOf.get(b.place.id) ?? "") ? -1 : 1);
   const under = (place: CompiledPlace): CompiledPlace[] =>
     place.children
-      .map((at) => index.places[at] as CompiledPlace)
+      .map((child) => index.places[child] as CompiledPlace)
       .filter((child) => child.place.kind === "page")
       .sort(inOrder)
       .flatMap((child) => (shown(child) ? [child] : under(child)));
@@ -113,13 +113,13 @@ export async function navigationOf(tx: Tx, eyes: Eyes, space: CompiledPlace, her
   const gather = (place: CompiledPlace) => {
     const list = under(place);
     lists.set(place, list);
-    for (const child of list) if (whole || branch.has(child.at)) gather(child);
+    for (const child of list) if (whole || branch.has(child.number)) gather(child);
   };
   gather(space);
   const items: NavigationItem[] = [];
   const visit = (place: CompiledPlace, depth: number) => {
     const list = lists.get(place) ?? [];
-    const kept = whole ? list : list.filter((child, i) => i < MOST_SIBLINGS || branch.has(child.at));
+    const kept = whole ? list : list.filter((child, i) => i < MOST_SIBLINGS || branch.has(child.number));
     for (const child of kept) {
       items.push({ ...linkTo(eyes, child), depth, here: child === here });
       if (lists.has(child)) visit(child, depth + 1);
@@ -127,8 +127,8 @@ export async function navigationOf(tx: Tx, eyes: Eyes, space: CompiledPlace, her
   };
   visit(space, 0);
   if (whole) return { items, more: 0 };
-  const open = openLive(eyes, index.blockOf[space.at] as number).reduce(
-    (sum, places) => sum + places.filter((at) => index.places[at]?.place.kind === "page").length,
+  const open = openLive(eyes, index.blockOf[space.number] as number).reduce(
+    (sum, places) => sum + places.filter((place) => index.places[place]?.place.kind === "page").length,
     0,
   );
   return { items, more: Math.max(0, open - items.length) };
@@ -140,12 +140,12 @@ const keptSlots = new WeakMap<AccessIndex, Map<number, Map<string, string>>>();
 async function slotsIn(tx: Tx, index: AccessIndex, space: CompiledPlace): Promise<Map<string, string>> {
   const kept = keptSlots.get(index) ?? new Map<number, Map<string, string>>();
   keptSlots.set(index, kept);
-  const known = kept.get(space.at);
+  const known = kept.get(space.number);
   if (known) return known;
   const [row] = await tx.execute<{ slots: Record<string, string> }>(sql`
     select coalesce(json_object_agg(s.place_id, s.slot), '{}'::json) as slots
     from ${slots} as s join ${listing} as l on l.place_id = s.place_id where l.space_id = ${space.place.id} and s.to_seq is null`);
   const found = new Map(Object.entries(row?.slots ?? {}));
-  kept.set(space.at, found);
+  kept.set(space.number, found);
   return found;
 }

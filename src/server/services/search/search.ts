@@ -81,7 +81,7 @@ export async function searchPages(asker: string | null, words: string, page = 1)
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
-    const reach = await reachOf(tx, access.index, me.at, access.at, READ);
+    const reach = await reachOf(tx, access.index, me.number, access.at, READ);
     const all = await matches(tx, reach, query, sql`listing.words`);
     const ranked = all.slice(0, RANKED);
     const shown = ranked.slice((page - 1) * PER_PAGE, page * PER_PAGE).flatMap((id) => placeOf(access.index, id) ?? []);
@@ -108,7 +108,7 @@ export async function findPlaces(asker: string, words: string): Promise<FoundPla
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
-    const reach = await reachOf(tx, access.index, me.at, access.at, READ | OVERSEES);
+    const reach = await reachOf(tx, access.index, me.number, access.at, READ | OVERSEES);
     const ids = query ? await matches(tx, reach, query, sql`listing.title_words`) : await newest(tx, reach);
     const slugs = await spaceSlugs(tx);
     return ids.slice(0, MOST_FOUND).flatMap((id) => {

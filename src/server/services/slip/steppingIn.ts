@@ -2,8 +2,10 @@
 
 import { and, arrayContains, desc, eq, gt, or } from "drizzle-orm";
 import { mayStepIn, STEP_IN_MINUTES, type StepIn } from "../../../core/access/authority/index.ts";
+import type { Instant } from "../../../core/access/model/index.ts";
 import { hasWords } from "../../../core/words.ts";
 import { readAccess, seenPlace, subjectFor } from "../../access/current.ts";
+import { presentInstant } from "../../clock.ts";
 import { inChange, type Tx } from "../../db/client.ts";
 import { ledger, stepIns } from "../../db/schema/index.ts";
 import { appendEntry } from "../../ledger/append.ts";
@@ -13,7 +15,7 @@ import { badRequest, refused } from "../../trouble.ts";
 const MINUTE = 60_000;
 
 /** Opens one page to an overseer for 60 minutes. */
-export async function stepIn(asker: string, placeId: string, reason: string, now = Date.now()): Promise<{ until: string }> {
+export async function stepIn(asker: string, placeId: string, reason: string, now = presentInstant()): Promise<{ until: string }> {
   if (!hasWords(reason)) throw badRequest("Stepping in needs a reason.");
   return inChange(async (tx) => {
     const access = await readAccess(tx, now);
@@ -41,7 +43,7 @@ export async function stepIn(asker: string, placeId: string, reason: string, now
 }
 
 /** What somebody has stepped into and is not over. */
-export async function openStepIns(tx: Tx, personId: string | null, at: number): Promise<StepIn[]> {
+export async function openStepIns(tx: Tx, personId: string | null, at: Instant): Promise<StepIn[]> {
   if (personId === null) return [];
   const rows = await tx
     .select()
@@ -53,7 +55,7 @@ export async function openStepIns(tx: Tx, personId: string | null, at: number): 
 const TOLD_FOR_DAYS = 30;
 
 /** Who stepped in on a page lately, for its owner. */
-export async function stepInsOn(tx: Tx, placeId: string, at: number): Promise<{ by: string | null; at: string; reason: string }[]> {
+export async function stepInsOn(tx: Tx, placeId: string, at: Instant): Promise<{ by: string | null; at: string; reason: string }[]> {
   const since = new Date(at - TOLD_FOR_DAYS * 24 * 60 * MINUTE);
   const rows = await tx
     .select({ seq: ledger.seq, by: ledger.maker, at: ledger.at })

@@ -3,7 +3,7 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { openScratchDatabase } from "../../../../cli/demoSite.ts";
 import { status } from "../../../../test/status.ts";
-import type { Edit } from "../../../core/access/model/index.ts";
+import { BEFORE_ALL, type Edit } from "../../../core/access/model/index.ts";
 import { readAccess } from "../../access/current.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
 import { loadDocument } from "../../db/document.ts";
@@ -53,7 +53,7 @@ describe("a space", () => {
     expect((await readGrid("ben", ["public"])).rows).toEqual([]);
     // What keeps the rules in memory knows it as what reads them anew does.
     const { index } = await inSnapshot((tx) => readAccess(tx));
-    expect(index.places.filter((place) => place.space === place.at).map(({ place }) => place.id)).toEqual(
+    expect(index.places.filter((place) => place.space === place.number).map(({ place }) => place.id)).toEqual(
       expect.arrayContaining([first.id, second.id]),
     );
   });
@@ -66,10 +66,10 @@ describe("a space", () => {
     expect((await findPlaces(keeper, "short")).map((it) => it.kind)).toEqual(["space"]);
     const line = (await readLedger(keeper, { act: "startSpace" })).lines[0];
     expect(line?.canTakeBack).toBe(true);
-    const { seen } = await previewTakeBack(keeper, line?.seq ?? 0);
-    await takeBack(keeper, line?.seq ?? 0, { note: "", seen });
+    const { seen } = await previewTakeBack(keeper, line?.seq ?? BEFORE_ALL);
+    await takeBack(keeper, line?.seq ?? BEFORE_ALL, { note: "", seen });
     expect((await document()).places.find((it) => it.id === id)?.state).toBe("binned");
-    expect(await status(takeBack(keeper, line?.seq ?? 0, { note: "", seen }))).toBe(409);
+    expect(await status(takeBack(keeper, line?.seq ?? BEFORE_ALL, { note: "", seen }))).toBe(409);
     expect((await readFrontDoor({ me: keeper, eyes: null })).spaces.map(({ title }) => title)).not.toContain("Short-lived");
   });
 });

@@ -3,7 +3,7 @@ import type { PublishSheet } from "../../../contracts/writing.ts";
 import { decide } from "../../../core/access/decide/index.ts";
 import { principalName } from "../../../core/access/explain/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
-import { READ } from "../../../core/access/model/index.ts";
+import { type Instant, READ } from "../../../core/access/model/index.ts";
 import { type PageBody, pagesLinkedFrom } from "../../../core/content/index.ts";
 import { type Access, mayNot, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
 import { knowsPlace, mayKnowOthers, namesFor } from "../../access/known.ts";
@@ -14,8 +14,8 @@ import { previewOf } from "../change/preview.ts";
 import { publishEdits } from "./publishing.ts";
 import { newestVersion } from "./versions.ts";
 
-const reads = (index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: number): boolean =>
-  (decide(index, subject.at, place.at, at) & READ) !== 0;
+const reads = (index: AccessIndex, subject: CompiledSubject, place: CompiledPlace, at: Instant): boolean =>
+  (decide(index, subject.number, place.number, at) & READ) !== 0;
 
 /** Links that some readers cannot follow, as far as whoever publishes may know of where they lead. */
 function deadLinks(access: Access, me: CompiledSubject, after: AccessIndex, readers: readonly CompiledSubject[], body: PageBody) {

@@ -1,7 +1,7 @@
 /** Publishing: a version becomes what readers get, and the page goes live if it was not (lifecycle.md, "States and acts"). */
 import { and, eq } from "drizzle-orm";
 import { placeOf } from "../../../core/access/index/index.ts";
-import type { Edit } from "../../../core/access/model/index.ts";
+import type { Edit, Instant, Seq } from "../../../core/access/model/index.ts";
 import { helpersKept } from "../../../core/lifecycle/index.ts";
 import { need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
 import { inChange, type Tx } from "../../db/client.ts";
@@ -23,7 +23,7 @@ export interface PublishOrder {
   keepHelpers?: boolean;
   /** Made by the clock, for a schedule: newer words wait. */
   scheduled?: true;
-  now?: number;
+  now?: Instant;
 }
 
 type Version = typeof versions.$inferSelect;
@@ -55,7 +55,7 @@ async function writeLive(
   maker: string,
   note: string,
   { chosen, newest }: { chosen: Version; newest: Version },
-  entry: { seq: number; at: Date },
+  entry: { seq: Seq; at: Date },
 ) {
   const live = { major: newest.major + 1, minor: 0 };
   const row = { placeId, seq: entry.seq, at: entry.at };
@@ -72,7 +72,7 @@ async function writeLive(
 }
 
 /** Publishes inside a change. */
-export async function publishIn(tx: Tx, maker: string, placeId: string, order: PublishOrder): Promise<{ version: string; seq: number }> {
+export async function publishIn(tx: Tx, maker: string, placeId: string, order: PublishOrder): Promise<{ version: string; seq: Seq }> {
   const access = await readAccess(tx, order.now);
   const me = subjectFor(access, maker);
   const place = seenPlace(access, me, placeId);
@@ -101,5 +101,5 @@ export async function publishIn(tx: Tx, maker: string, placeId: string, order: P
 }
 
 /** Publishes the newest version: readers get it, and the page goes live if it was not. */
-export const publishPage = (maker: string, placeId: string, order: PublishOrder): Promise<{ version: string; seq: number }> =>
+export const publishPage = (maker: string, placeId: string, order: PublishOrder): Promise<{ version: string; seq: Seq }> =>
   inChange((tx) => publishIn(tx, maker, placeId, order));

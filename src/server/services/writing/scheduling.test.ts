@@ -5,7 +5,7 @@ import fc from "fast-check";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { openScratchDatabase } from "../../../../cli/demoSite.ts";
 import { status } from "../../../../test/status.ts";
-import { type Edit, leadsTo, markOf, type Place, STATE_ACTS } from "../../../core/access/model/index.ts";
+import { type Edit, instantAt, leadsTo, markOf, type Place, STATE_ACTS } from "../../../core/access/model/index.ts";
 import { bodyText } from "../../../core/content/index.ts";
 import { loadDemo } from "../../../demo/load.ts";
 import { bodyOfMarkdown } from "../../content/markdown.ts";
@@ -50,7 +50,7 @@ it("what goes live is the version that was scheduled; newer words wait, and whoe
   await schedulePage("maren", id, order("0.1"));
   await save(id, "0.1", "Second words.");
   expect((await readWorking("maren", id)).due).toMatchObject({ version: "0.1", problem: null });
-  expect(await runSchedules(start + 2 * DAY)).toContain(id);
+  expect(await runSchedules(instantAt(start + 2 * DAY))).toContain(id);
   expect(await textOf(id, "jonas")).toContain("First words.");
   const working = await readWorking("maren", id);
   expect([working.version, working.liveVersion, bodyText(working.body)]).toEqual(["1.1", "1.0", "Second words."]);
@@ -58,7 +58,7 @@ it("what goes live is the version that was scheduled; newer words wait, and whoe
   // A live page with newer words is scheduled as well, and stays live meanwhile.
   await schedulePage("maren", id, order("1.2", "live", 3));
   expect((await readSlip("maren", id)).state).toBe("live");
-  await runSchedules(start + 4 * DAY);
+  await runSchedules(instantAt(start + 4 * DAY));
   expect(await textOf(id, "jonas")).toContain("and more");
   expect((await readWorking("maren", id)).due).toBeNull();
 });
@@ -75,7 +75,7 @@ it("is for those who may: publishing by publish, archiving by retire; it needs t
   await publishPage("maren", id, { version: "0.1", note: "" });
   const { due, archives } = (await readSlip("maren", id)).life;
   expect([due, archives?.problem]).toEqual([null, null]);
-  expect(await runSchedules(start + 6 * DAY)).toEqual([id]);
+  expect(await runSchedules(instantAt(start + 6 * DAY))).toEqual([id]);
   expect((await readSlip("maren", id)).state).toBe("archived");
 });
 
@@ -130,7 +130,7 @@ it("are those a page may have, along any history of states, moves and schedules"
       () => publishPage("ines", id, { version: newest, note: "" }),
       () => save(id, newest, `Words ${made}.`, "ines"),
       () => change({ kind: "move", place: id, from: place.parent ?? "", to: how % 2 ? "quays" : "pilotage" }),
-      () => runSchedules(start + (9 + (how % 5)) * DAY),
+      () => runSchedules(instantAt(start + (9 + (how % 5)) * DAY)),
     ];
     // A bare edit to `scheduled` has no door at all; every other act of state is tried as it would come from a screen.
     const work =

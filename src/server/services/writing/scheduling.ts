@@ -3,10 +3,12 @@
  * scheduled, or is archived. It is done as the person who scheduled it: if they no longer may, or a pledge would break,
  * it waits and says why. A missed instant is caught up on.
  */
+
 import { and, eq, isNull, lte } from "drizzle-orm";
 import { placeOf } from "../../../core/access/index/index.ts";
-import { type Edit, leadsTo, markOf } from "../../../core/access/model/index.ts";
+import { type Edit, type Instant, leadsTo, markOf } from "../../../core/access/model/index.ts";
 import { need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
+import { presentInstant } from "../../clock.ts";
 import { database, inChange, type Tx } from "../../db/client.ts";
 import { schedules } from "../../db/schema/index.ts";
 import { appendEntry } from "../../ledger/append.ts";
@@ -31,7 +33,7 @@ export interface ScheduleOrder {
   /** The version that goes live. */
   version: string;
   keepHelpers: boolean;
-  now?: number;
+  now?: Instant;
 }
 
 const ofPage = (placeId: string, what: Scheduled) => and(eq(schedules.placeId, placeId), eq(schedules.what, what));
@@ -48,7 +50,7 @@ export async function schedulesOf(tx: Tx, placeId: string) {
   return { live: told("live"), archive: told("archive") };
 }
 
-function instantAhead(text: string, now: number): Date {
+function instantAhead(text: string, now: Instant): Date {
   const due = new Date(text);
   if (Number.isNaN(due.getTime()) || due.getTime() <= now) throw badRequest("The instant must lie ahead.");
   if (due.getTime() > now + LATEST_DAYS * DAY) throw badRequest("The instant must lie within three years.");
@@ -57,7 +59,7 @@ function instantAhead(text: string, now: number): Date {
 
 /** Schedules a page to go live, or to be archived, at an instant; or at another instant than before. */
 export async function schedulePage(maker: string, placeId: string, order: ScheduleOrder): Promise<{ at: string }> {
-  const now = order.now ?? Date.now();
+  const now = order.now ?? presentInstant();
   const due = instantAhead(order.at, now);
   const { what, zone, note, keepHelpers } = order;
   return inChange(async (tx) => {
@@ -113,7 +115,7 @@ export async function unschedulePage(maker: string, placeId: string, what: Sched
 type Row = typeof schedules.$inferSelect;
 
 /** Does what was scheduled, as who scheduled it. */
-async function carryOut(tx: Tx, { placeId, what, by, major, minor, helpersKept }: Row, now: number): Promise<void> {
+async function carryOut(tx: Tx, { placeId, what, by, major, minor, helpersKept }: Row, now: Instant): Promise<void> {
   const note = "At the scheduled time.";
   if (what === "live") {
     const version = versionName({ major: major ?? 0, minor: minor ?? 0 });
@@ -128,7 +130,7 @@ async function carryOut(tx: Tx, { placeId, what, by, major, minor, helpersKept }
 }
 
 /** Carries out one schedule, unless another server did, or it is another one by now. */
-async function runOne(row: Row, now: number): Promise<boolean> {
+async function runOne(row: Row, now: Instant): Promise<boolean> {
   const still = async (tx: Tx) => {
     const [it] = await tx.select().from(schedules).where(ofPage(row.placeId, row.what));
     return it && it.problem === null && it.at.getTime() === row.at.getTime() ? it : null;
@@ -150,7 +152,7 @@ async function runOne(row: Row, now: number): Promise<boolean> {
 }
 
 /** Carries out every schedule whose instant has come; returns the ids of the pages it was done to. */
-export async function runSchedules(now = Date.now()): Promise<string[]> {
+export async function runSchedules(now = presentInstant()): Promise<string[]> {
   const due = await database()
     .select()
     .from(schedules)

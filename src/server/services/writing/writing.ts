@@ -3,6 +3,7 @@
 import { eq } from "drizzle-orm";
 import type { Spent, WorkingPage } from "../../../contracts/writing.ts";
 import { placeOf } from "../../../core/access/index/index.ts";
+import type { Instant } from "../../../core/access/model/index.ts";
 import { emptyBody, type PageBody } from "../../../core/content/index.ts";
 import { mayNot, maySee, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
@@ -24,7 +25,7 @@ import { checkedBody, writable } from "./writable.ts";
 /** Starts a draft in a place (`add` there), owned by who starts it. */
 export async function startPage(
   maker: string,
-  order: { parent: string; as: "page" | "bulletin"; title: string; body?: PageBody; id?: string; now?: number; slot?: string },
+  order: { parent: string; as: "page" | "bulletin"; title: string; body?: PageBody; id?: string; now?: Instant; slot?: string },
 ): Promise<{ id: string }> {
   return inChange(async (tx) => {
     const id = order.id ?? newId();
@@ -104,7 +105,7 @@ export interface SaveOrder {
   note: string;
   /** Kept words that this version makes needless. */
   spent?: readonly Spent[];
-  now?: number;
+  now?: Instant;
 }
 
 /** Saves a working version. Refused over somebody's newer one; the answer then holds both, and nothing is lost. */

@@ -2,7 +2,7 @@
 import { eq } from "drizzle-orm";
 import { documentNames, type Names } from "../../../../core/access/explain/index.ts";
 import { type AccessIndex, siteOf } from "../../../../core/access/index/index.ts";
-import { type AccessDocument, abilitiesIn, grantKey } from "../../../../core/access/model/index.ts";
+import { type AccessDocument, abilitiesIn, grantKey, type Seq } from "../../../../core/access/model/index.ts";
 import { readAccessAsOf } from "../../../access/past.ts";
 import { inSnapshot, type Tx } from "../../../db/client.ts";
 import { holds } from "../../../db/document.ts";
@@ -18,7 +18,7 @@ function allNames(index: AccessIndex): Names {
 }
 
 /** When each grant that stood after a change came to stand. */
-async function sinceWhen(tx: Tx, seq: number): Promise<Since> {
+async function sinceWhen(tx: Tx, seq: Seq): Promise<Since> {
   const rows = await tx
     .select({ place: grants.placeId, to: grants.to, abilities: grants.abilities, until: grants.until, draft: grants.draft, at: ledger.at })
     .from(grants)

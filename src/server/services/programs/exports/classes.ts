@@ -6,6 +6,7 @@
 import { type MatrixBlock, matrixBlocks, matrixExceptions, PASS_CLASS } from "../../../../core/access/decide/index.ts";
 import { cellWords } from "../../../../core/access/explain/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, pathOf } from "../../../../core/access/index/index.ts";
+import type { Instant } from "../../../../core/access/model/index.ts";
 
 export const CLASS_FILES = {
   cells: ["place class", "person class", "places", "people", "level", "abilities", "oversight"],
@@ -59,7 +60,7 @@ function* peopleRows(index: AccessIndex, it: MatrixBlock): IterableIterator<stri
 }
 
 /** The lines of one of the four files. */
-export function* classRows(index: AccessIndex, file: ClassFile, at: number): IterableIterator<string[]> {
+export function* classRows(index: AccessIndex, file: ClassFile, at: Instant): IterableIterator<string[]> {
   if (file === "exceptions") {
     for (const { subject, place, cell } of matrixExceptions(index, at)) yield [subject.key, place.place.id, ...cellWords(cell)];
     return;

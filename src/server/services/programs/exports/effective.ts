@@ -15,7 +15,7 @@ import {
   placeOf,
   subjectOf,
 } from "../../../../core/access/index/index.ts";
-import { grantKey } from "../../../../core/access/model/index.ts";
+import { grantKey, type Instant } from "../../../../core/access/model/index.ts";
 import { badRequest, notThere } from "../../../trouble.ts";
 
 /** What part of the site: everybody in a space or a subtree, or one person everywhere. */
@@ -70,9 +70,9 @@ export function extentOf(index: AccessIndex, part: Part): Extent {
 }
 
 /** How many lines there will be. */
-export function countLines(index: AccessIndex, { places, subjects }: Extent, at: number): number {
+export function countLines(index: AccessIndex, { places, subjects }: Extent, at: Instant): number {
   let lines = 0;
-  for (const place of places) for (const subject of subjects) if (decide(index, subject.at, place.at, at) !== 0) lines++;
+  for (const place of places) for (const subject of subjects) if (decide(index, subject.number, place.number, at) !== 0) lines++;
   return lines;
 }
 
@@ -82,7 +82,7 @@ class Lines {
 
   constructor(
     private readonly index: AccessIndex,
-    private readonly at: number,
+    private readonly at: Instant,
     private readonly names: Names,
     private readonly since: Since,
   ) {}
@@ -124,17 +124,17 @@ class Lines {
       const {
         row: cells,
         tables: { classOf },
-      } = rowOfPlace(index, place.at, at);
-      const owner = index.ownerGate[place.at];
+      } = rowOfPlace(index, place.number, at);
+      const owner = index.ownerGate[place.number];
       let known = this.what.get(cells);
       if (!known) {
         known = new Map();
         this.what.set(cells, known);
       }
       for (const subject of subjects) {
-        const number = classOf[subject.at] as number;
-        if (number === PASS_CLASS || subject.at === owner) {
-          const cell = decide(index, subject.at, place.at, at);
+        const number = classOf[subject.number] as number;
+        if (number === PASS_CLASS || subject.number === owner) {
+          const cell = decide(index, subject.number, place.number, at);
           if (cell !== 0) yield { who: this.whoIs(subject), where, what: this.whatIs(subject, place, cell) };
           continue;
         }
@@ -155,7 +155,7 @@ class Lines {
 export const effectiveLines = (
   index: AccessIndex,
   extent: Extent,
-  at: number,
+  at: Instant,
   names: Names,
   since: Since,
 ): IterableIterator<EffectiveLine> => new Lines(index, at, names, since).of(extent);
