@@ -11,6 +11,7 @@ export default defineConfig({
       include: ["src/core/**/*.ts", "src/server/services/**/*.ts"],
       exclude: ["**/*.test.ts", "**/index.ts"],
       reporter: ["text-summary", ["text", { maxCols: 120, skipFull: true }]],
+      thresholds: { "src/core/**/*.ts": { branches: 95 }, "src/server/services/**/*.ts": { branches: 85 } },
     },
     projects: [
       {
@@ -32,7 +33,6 @@ export default defineConfig({
           include: ["src/server/**/*.test.ts", "src/demo/**/*.test.ts"],
           testTimeout: 60_000,
           hookTimeout: 120_000,
-          fileParallelism: false,
         },
       },
       {

@@ -64,7 +64,7 @@ export async function proposeHere(
     checkActs(access, me, waiting);
     const staged = update(access.index, waiting);
     if (!staged.ok) {
-      const misfits = staged.conflicts.map(({ edit, message }) => ({ at: waiting.indexOf(edit), message }));
+      const misfits = staged.conflicts.map(({ edit, message }) => ({ nth: waiting.indexOf(edit), message }));
       throw changedMeanwhile("What waits in the tray no longer fits. Look at it, then try again.", misfits);
     }
     const proposal = propose(
