@@ -37,18 +37,19 @@ export const LEDGER_ACTS = {
 
 export type LedgerAct = keyof typeof LEDGER_ACTS;
 
-const rows: Record<string, LedgerActRow> = LEDGER_ACTS;
+/** By name; an act called like something every object has is an unknown one. */
+const rows = new Map<string, LedgerActRow>(Object.entries(LEDGER_ACTS));
 
 /** Whether there is such an act. */
-export const namesAct = (act: string): act is LedgerAct => Object.hasOwn(LEDGER_ACTS, act);
+export const namesAct = (act: string): act is LedgerAct => rows.has(act);
 /** How an act is called in the ledger; an entry of a newer program keeps its own name. */
-export const labelOf = (act: string): string => rows[act]?.label ?? act;
+export const labelOf = (act: string): string => rows.get(act)?.label ?? act;
 /** Whether entries of an act change what is kept in memory of this kind; of an unknown act, whether it may. */
-export const touchesOf = (act: string, what: Touches): boolean => rows[act]?.touches.includes(what) ?? true;
+export const touchesOf = (act: string, what: Touches): boolean => rows.get(act)?.touches.includes(what) ?? true;
 /** Whether an entry may have changed titles: by its act, or since a page that goes live again shows its live title. */
 export const retitles = (act: string, edits: readonly { kind: string; to?: unknown }[]): boolean =>
   touchesOf(act, "titles") || edits.some(({ kind, to }) => kind === "state" && (to as { state?: string }).state === "live");
 /** Whether an entry of an act brought in a whole site; of an unknown act, whether it may have. */
-export const bringsWhole = (act: string): boolean => rows[act]?.whole ?? !namesAct(act);
+export const bringsWhole = (act: string): boolean => rows.get(act)?.whole ?? !namesAct(act);
 /** Whether entries of an act can be taken back, if they have edits. */
-export const canBeTakenBack = (act: string): boolean => rows[act]?.takenBack ?? false;
+export const canBeTakenBack = (act: string): boolean => rows.get(act)?.takenBack ?? false;
