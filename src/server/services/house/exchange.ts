@@ -2,7 +2,7 @@
 
 import type { DocumentPlan } from "../../../contracts/house.ts";
 import { differenceOf, parseAccessDocument } from "../../../core/access/exchange/index.ts";
-import { editSentence } from "../../../core/access/explain/index.ts";
+import { editSentence, type Names } from "../../../core/access/explain/index.ts";
 import { type AccessDocument, type DocumentError, type Edit, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
 import { whereItFits } from "../../access/aside.ts";
 import { type Access, accessNow, need, readAccess, subjectFor } from "../../access/current.ts";
@@ -34,6 +34,15 @@ function normal(document: AccessDocument): AccessDocument {
   return parsed.document;
 }
 
+/** Names that know people and groups whom edits bring in, too. */
+function withNewcomers(names: Names, edits: readonly Edit[]): Names {
+  const groups = new Map(edits.flatMap((edit) => (edit.kind === "group" && edit.put ? [[edit.group, edit.put.name ?? edit.group]] : [])));
+  const people = new Map(
+    edits.flatMap((edit) => (edit.kind === "person" && edit.put ? [[edit.person, edit.put.name ?? edit.person]] : [])),
+  );
+  return { ...names, group: (id) => groups.get(id) ?? names.group(id), person: (id) => people.get(id) ?? names.person(id) };
+}
+
 /** A document speaks of the whole site: on a large one all of it is worked out aside. */
 const whole = (asker: string) => ({
   places: ["site"],
@@ -52,7 +61,7 @@ export async function planDocumentHere(asker: string, value: unknown): Promise<D
     const access = await readAccess(tx);
     need(access, subjectFor(access, asker), "bringDocument");
     const found = differencesTo(access, value);
-    const names = namesFor(access, subjectFor(access, asker));
+    const names = withNewcomers(namesFor(access, subjectFor(access, asker)), found.edits);
     const sentences = found.edits.map((edit) => {
       const place = placeOfEdit(edit);
       return `${place === null ? "" : `${names.place(place)}: `}${editSentence(edit, names)}`;
