@@ -15,6 +15,8 @@ import { ledger } from "../db/schema/index.ts";
 import { readGrid } from "./grid/grid.ts";
 import { readLedger } from "./ledger/ledgerView.ts";
 import { findPeople } from "./people/findPeople.ts";
+import { readFrontDoor } from "./reading/frontDoor.ts";
+import { readReaderPage } from "./reading/reading.ts";
 import { findPlaces, searchPages } from "./search/search.ts";
 
 let scratch: { close(): Promise<void> };
@@ -153,6 +155,29 @@ describe("the ledger", () => {
         const newest = wanted.map(({ seq }) => seq as number).sort((a, b) => b - a);
         expect(seen).toEqual(newest.slice(0, seen.length));
         expect(seen.length).toBe(Math.min(newest.length, 160));
+      }
+    }
+  });
+});
+
+describe("reading", () => {
+  it("leads through the part one is in and counts the rest: everything open in a space is listed or counted", async () => {
+    for (const who of [null, idOf(few), "p0"]) {
+      const me = subjectFor(access, who);
+      const door = await readFrontDoor({ me: who, eyes: null });
+      for (const { address } of door.spaces.slice(0, 3)) {
+        const slug = address.split("/").at(-1) ?? "";
+        const space = index.places[index.placeNumbers.get(slug) as number] as CompiledPlace;
+        const open = index.places.filter(
+          (it) => it.space === space.number && it.place.kind === "page" && it.place.state === "live" && cell(me, it) & READ,
+        );
+        const deep = open.at(-1) as CompiledPlace;
+        const page = await readReaderPage({ me: who, eyes: null }, slug, deep?.place.id ?? null);
+        const ids = page.navigation.map((it) => it.address.split("-").at(-1));
+        expect(page.navigation.length + page.more).toBe(open.length);
+        expect(new Set(ids).size).toBe(ids.length);
+        if (deep) expect(page.navigation.filter(({ here }) => here)).toHaveLength(1);
+        for (const id of ids) expect(open.some(({ place }) => place.id === id)).toBe(true);
       }
     }
   });
