@@ -53,6 +53,7 @@ const TRIES: Try[] = (
   [
     [{ method: "POST", path: "spaces", body: { title: "Another", purpose: "" }, ...members, mei: 403, maren: 403 }],
     [{ method: "POST", path: "changes", body: { edits: [grant], note: "", seen: "stale" }, ...members, mei: 403, maren: 409 }],
+    [{ method: "POST", path: "order", body: { place: "cranes", after: null }, ...members, mei: 403, maren: 200 }],
     [{ method: "POST", path: "document/apply", body: { document: {}, note: "", seen: "" }, ...members, mei: 403, maren: 403 }],
     [{ method: "POST", path: "document/plan", body: { document: {} }, ...members, mei: 403, maren: 403 }],
     [{ method: "GET", path: "people", ...members, mei: 200, maren: 200 }],
