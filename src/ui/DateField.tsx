@@ -29,16 +29,22 @@ const SHORTCUTS: { name: string; of(now: Date): Date }[] = [
   { name: "in a year", of: (now) => addYears(now, 1) },
 ];
 
+/** What a day without a time of day means. */
+function momentOf(date: Date, as: Props["as"]): string {
+  if (as === "end") return endOfDay(date).toISOString();
+  return new Date(date.getFullYear(), date.getMonth(), date.getDate(), MORNING).toISOString();
+}
+
+/** A day with the time of day of another. */
+const atTimeOf = (day: Date, time: Date): Date =>
+  new Date(day.getFullYear(), day.getMonth(), day.getDate(), time.getHours(), time.getMinutes());
+
 export function DateField({ label, value, onChange, as, none, ahead = false, className = "" }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
   const [problem, setProblem] = useState("");
   const said = value === "" ? "" : as === "end" ? endWords(value) : shortDateTime(value);
 
-  const instantOf = (date: Date, timed: boolean): string => {
-    if (timed) return date.toISOString();
-    if (as === "end") return endOfDay(date).toISOString();
-    return new Date(date.getFullYear(), date.getMonth(), date.getDate(), MORNING).toISOString();
-  };
+  const instantOf = (date: Date, timed: boolean): string => (timed ? date.toISOString() : momentOf(date, as));
   const take = (instant: string) => {
     if (ahead && instant !== "" && Date.parse(instant) <= Date.now()) return setProblem("That lies in the past.");
     setTyped(null);
@@ -57,8 +63,7 @@ export function DateField({ label, value, onChange, as, none, ahead = false, cla
   const choose = (date: Date) => {
     // The time of day that stands already stays.
     const timed = as === "moment" && chosen !== undefined;
-    const day = timed ? new Date(date.getFullYear(), date.getMonth(), date.getDate(), chosen.getHours(), chosen.getMinutes()) : date;
-    take(instantOf(day, timed));
+    take(instantOf(timed ? atTimeOf(date, chosen) : date, timed));
   };
   return (
     <span className={`${styles.field} ${className}`}>

@@ -25,35 +25,10 @@ interface Props<T extends Choice> {
 
 const PAUSE = 120;
 
-export function Picker<T extends Choice>({
-  label,
-  chosen = null,
-  find,
-  onChoose,
-  autoFocus = false,
-  inline = false,
-  className = "",
-}: Props<T>) {
-  const [words, setWords] = useState("");
+/** What is found for what is typed, while the list is open; `sought`: for which words, null before the first answer. */
+function useChoices<T>(find: (words: string) => Promise<T[]>, words: string, isOpen: boolean) {
   const [choices, setChoices] = useState<T[]>([]);
   const [sought, setSought] = useState<string | null>(null);
-  const box = useCombobox<T>({
-    items: choices,
-    inputValue: words,
-    selectedItem: null,
-    itemToString: (it) => it?.name ?? "",
-    defaultHighlightedIndex: 0,
-    stateReducer: (_state, { type, changes }) =>
-      // Leaving the field takes nothing: only Enter or a click does.
-      type === useCombobox.stateChangeTypes.InputBlur ? { ...changes, selectedItem: null, inputValue: "" } : changes,
-    onSelectedItemChange: ({ selectedItem, type }) => {
-      const taken = type === useCombobox.stateChangeTypes.InputKeyDownEnter || type === useCombobox.stateChangeTypes.ItemClick;
-      setWords("");
-      if (taken && selectedItem) onChoose(selectedItem);
-    },
-    onIsOpenChange: ({ isOpen }) => !isOpen && setWords(""),
-  });
-  const { isOpen } = box;
   useEffect(() => {
     if (!isOpen) return setSought(null);
     let current = true;
@@ -74,6 +49,33 @@ export function Picker<T extends Choice>({
       clearTimeout(wait);
     };
   }, [words, isOpen]);
+  return { choices, sought };
+}
+
+export function Picker<T extends Choice>(props: Props<T>) {
+  const { label, chosen = null, find, onChoose, autoFocus = false, inline = false, className = "" } = props;
+  const [words, setWords] = useState("");
+  const [isOpen, setOpen] = useState(false);
+  const { choices, sought } = useChoices(find, words, isOpen);
+  const box = useCombobox<T>({
+    items: choices,
+    inputValue: words,
+    selectedItem: null,
+    itemToString: (it) => it?.name ?? "",
+    defaultHighlightedIndex: 0,
+    stateReducer: (_state, { type, changes }) =>
+      // Leaving the field takes nothing: only Enter or a click does.
+      type === useCombobox.stateChangeTypes.InputBlur ? { ...changes, selectedItem: null, inputValue: "" } : changes,
+    onSelectedItemChange: ({ selectedItem, type }) => {
+      const taken = type === useCombobox.stateChangeTypes.InputKeyDownEnter || type === useCombobox.stateChangeTypes.ItemClick;
+      setWords("");
+      if (taken && selectedItem) onChoose(selectedItem);
+    },
+    onIsOpenChange: ({ isOpen: open }) => {
+      setOpen(open);
+      if (!open) setWords("");
+    },
+  });
   return (
     <span className={`${styles.picker} ${className}`} data-inline={inline}>
       <input

@@ -81,6 +81,17 @@ function buildPlaces(raw: RawPlace[], spaces: number, people: Person[]): Place[]
   return places;
 }
 
+const person = fc.record({
+  kind: fc.constantFrom("member" as const, "guest" as const),
+  status: fc.constantFrom("active" as const, "active" as const, "active" as const, "suspended" as const),
+  until: fc.oneof({ weight: 1, arbitrary: fc.constantFrom(...INSTANTS) }, { weight: 4, arbitrary: fc.constant(undefined) }),
+});
+
+const outsiders = fc.constantFrom<Ability[]>([], ["read"], ["read", "discuss"]);
+const guests = abilitySet
+  .map((list) => abilitiesIn(close(maskOf(list)) & GUEST_LIMIT))
+  .filter((list) => close(maskOf(list)) === maskOf(list));
+
 /** A sound random document of up to 6 people, 4 groups (nested), 2 spaces and 12 places, 3 passes. */
 export const world: fc.Arbitrary<AccessDocument> = fc
   .record({ people: fc.integer({ min: 1, max: 6 }), groups: fc.integer({ min: 1, max: 4 }), spaces: fc.integer({ min: 1, max: 2 }) })
@@ -88,15 +99,6 @@ export const world: fc.Arbitrary<AccessDocument> = fc
     const principal = principalOf(people, groups);
     const grant = fc.record({ to: principal, abilities: abilitySet, until, draft: fc.boolean() }).map((it): Grant => it as Grant);
     const fence = fc.record({ kind: fc.constantFrom("read" as const, "write" as const), admits: fc.array(principal, { maxLength: 3 }) });
-    const person = fc.record({
-      kind: fc.constantFrom("member" as const, "guest" as const),
-      status: fc.constantFrom("active" as const, "active" as const, "active" as const, "suspended" as const),
-      until: fc.oneof({ weight: 1, arbitrary: fc.constantFrom(...INSTANTS) }, { weight: 4, arbitrary: fc.constant(undefined) }),
-    });
-    const outsiders = fc.constantFrom<Ability[]>([], ["read"], ["read", "discuss"]);
-    const guests = abilitySet
-      .map((list) => abilitiesIn(close(maskOf(list)) & GUEST_LIMIT))
-      .filter((list) => close(maskOf(list)) === maskOf(list));
     const place = fc.record({
       kind: fc.constantFrom("page" as const, "page" as const, "bulletin" as const),
       parent: fc.nat(20),

@@ -41,6 +41,50 @@ async function inBatches<T>(list: readonly T[], work: (batch: T[]) => Promise<un
   for (let i = 0; i < list.length; i += BATCH) await work(list.slice(i, i + BATCH));
 }
 
+interface Row {
+  place: Place;
+  live: boolean;
+  at: Date;
+  /** How often it was saved. */
+  saved: number;
+  body: PageBody;
+}
+
+/** Versions of some pages, and the schedules of those that wait. */
+async function writeVersions(tx: Tx, rows: readonly Row[], seq: number): Promise<void> {
+  await insertMany(
+    tx,
+    versions,
+    rows.flatMap(({ place, live, at, saved, body }) =>
+      Array.from({ length: saved }, (_, i) => ({
+        placeId: place.id,
+        major: live ? i + 1 : 0,
+        minor: live ? 0 : i + 1,
+        seq,
+        title: place.title ?? "",
+        body: i + 1 === saved ? body : { ...body, content: body.content.slice(0, 1) },
+        authorId: place.owner ?? null,
+        at,
+      })),
+    ),
+  );
+  const waiting = rows.filter(({ place }) => place.state === "scheduled");
+  await insertMany(
+    tx,
+    schedules,
+    waiting.map(({ place, saved }) => ({
+      placeId: place.id,
+      what: "live",
+      major: 0,
+      minor: saved,
+      at: new Date(FOUNDED + 2000 * DAY),
+      zone: "UTC",
+      by: place.owner ?? "",
+      helpersKept: false,
+    })),
+  );
+}
+
 /** Writes pages and versions; returns their words for the listing. */
 async function writePages(tx: Tx, document: AccessDocument, seq: number) {
   const words = new Map<string, { body: string; changedAt: Date }>();
@@ -73,37 +117,7 @@ async function writePages(tx: Tx, document: AccessDocument, seq: number) {
       slots,
       rows.filter(({ place }) => place.kind === "page").map(({ place, slot }) => ({ placeId: place.id, slot, fromSeq: seq })),
     );
-    await insertMany(
-      tx,
-      versions,
-      rows.flatMap(({ place, live, at, saved, body }) =>
-        Array.from({ length: saved }, (_, i) => ({
-          placeId: place.id,
-          major: live ? i + 1 : 0,
-          minor: live ? 0 : i + 1,
-          seq,
-          title: place.title ?? "",
-          body: i + 1 === saved ? body : { ...body, content: body.content.slice(0, 1) },
-          authorId: place.owner ?? null,
-          at,
-        })),
-      ),
-    );
-    const waiting = rows.filter(({ place }) => place.state === "scheduled");
-    await insertMany(
-      tx,
-      schedules,
-      waiting.map(({ place, saved }) => ({
-        placeId: place.id,
-        what: "live",
-        major: 0,
-        minor: saved,
-        at: new Date(FOUNDED + 2000 * DAY),
-        zone: "UTC",
-        by: place.owner ?? "",
-        helpersKept: false,
-      })),
-    );
+    await writeVersions(tx, rows, seq);
     for (const { place, body, at } of rows) words.set(place.id, { body: bodyText(body), changedAt: at });
   });
   return words;

@@ -24,20 +24,65 @@ interface Props {
   onLadder(column: string | null): void;
 }
 
-/** One row of the treegrid. Its keys are handled by the treegrid as a whole. */
-export function GridRowView({ row, nth: at, top, columns, afters, isSelected, focused, ladder, acts, onFocus, onLadder }: Props) {
-  const tabIndex = (column: number) => (focused === column ? 0 : -1);
+/** The cell of one column, and its ladder where that is open. */
+function GridCellView({
+  row,
+  nth,
+  column,
+  i,
+  afters,
+  focused,
+  ladder,
+  acts,
+  onFocus,
+  onLadder,
+}: Props & { column: GridColumn; i: number }) {
+  const cell = row.cells?.[i] ?? null;
   const choose = (act: () => void) => {
     onLadder(null);
     act();
   };
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the keys are handled by the treegrid as a whole.
+    <div
+      role="gridcell"
+      className={styles.cell}
+      data-cell={`${nth}-${i + 1}`}
+      data-column={column.key}
+      data-home={focused === i + 1 ? "" : undefined}
+      tabIndex={focused === i + 1 ? 0 : -1}
+      aria-label={cell ? cellWords(cell, column) : `${column.name}: not for you to know here`}
+      onFocus={() => onFocus(i + 1)}
+      onClick={(event) => {
+        event.stopPropagation();
+        if (cell) onLadder(column.key);
+      }}
+    >
+      <Cell cell={cell} after={afters.get(`${row.id}|${column.key}`)} column={column} />
+      {ladder === column.key && (
+        <Ladder
+          row={row}
+          now={cell?.set ?? 0}
+          column={column}
+          onClose={() => onLadder(null)}
+          onChoose={(level) => choose(() => acts.onWish(row, column, level))}
+          onWhy={() => choose(() => acts.onWhy(row, column))}
+        />
+      )}
+    </div>
+  );
+}
+
+/** One row of the treegrid. Its keys are handled by the treegrid as a whole. */
+export function GridRowView(props: Props) {
+  const { row, nth, top, columns, isSelected, focused, acts, onFocus } = props;
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: see above.
     <div
       role="row"
       tabIndex={-1}
       aria-level={row.depth + 1}
-      aria-rowindex={at + 2}
+      aria-rowindex={nth + 2}
       aria-expanded={row.hasInside ? row.isOpen : undefined}
       aria-selected={isSelected}
       className={styles.row}
@@ -48,46 +93,16 @@ export function GridRowView({ row, nth: at, top, columns, afters, isSelected, fo
       <div
         role="gridcell"
         className={styles.tree}
-        data-cell={`${at}-0`}
+        data-cell={`${nth}-0`}
         data-home={focused === 0 ? "" : undefined}
-        tabIndex={tabIndex(0)}
+        tabIndex={focused === 0 ? 0 : -1}
         onFocus={() => onFocus(0)}
       >
         <TreeCell row={row} onToggle={() => acts.onToggle(row)} />
       </div>
-      {columns.map((column, i) => {
-        const cell = row.cells?.[i] ?? null;
-        return (
-          // biome-ignore lint/a11y/useKeyWithClickEvents: see above.
-          <div
-            key={column.key}
-            role="gridcell"
-            className={styles.cell}
-            data-cell={`${at}-${i + 1}`}
-            data-column={column.key}
-            data-home={focused === i + 1 ? "" : undefined}
-            tabIndex={tabIndex(i + 1)}
-            aria-label={cell ? cellWords(cell, column) : `${column.name}: not for you to know here`}
-            onFocus={() => onFocus(i + 1)}
-            onClick={(event) => {
-              event.stopPropagation();
-              if (cell) onLadder(column.key);
-            }}
-          >
-            <Cell cell={cell} after={afters.get(`${row.id}|${column.key}`)} column={column} />
-            {ladder === column.key && (
-              <Ladder
-                row={row}
-                now={cell?.set ?? 0}
-                column={column}
-                onClose={() => onLadder(null)}
-                onChoose={(level) => choose(() => acts.onWish(row, column, level))}
-                onWhy={() => choose(() => acts.onWhy(row, column))}
-              />
-            )}
-          </div>
-        );
-      })}
+      {columns.map((column, i) => (
+        <GridCellView key={column.key} {...props} column={column} i={i} />
+      ))}
     </div>
   );
 }

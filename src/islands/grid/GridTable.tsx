@@ -1,6 +1,6 @@
 /** The grid itself: an ARIA treegrid, virtualized, worked from the keyboard. */
 import { defaultRangeExtractor, type Range, useVirtualizer } from "@tanstack/react-virtual";
-import { type CSSProperties, type ReactNode, useEffect, useMemo, useRef, useState } from "react";
+import { type CSSProperties, type ReactNode, type RefObject, useEffect, useMemo, useRef, useState } from "react";
 import type { Preview } from "../../contracts/change.ts";
 import type { GridColumn } from "../../contracts/grid.ts";
 import { type GridActs, type GridPosition, pressKey } from "./acts.ts";
@@ -50,37 +50,44 @@ const withRow =
     return shown.includes(row) || row >= range.count ? shown : [...shown, row].sort((a, b) => a - b);
   };
 
-export function GridTable({ rows, columns, preview, closer, selected, acts, adding }: Props) {
-  const scroller = useRef<HTMLDivElement>(null);
-  const { focus, setFocus } = useFocus(rows, columns);
-  const [ladder, setLadder] = useState<{ row: string; column: string } | null>(null);
-  const wantsFocus = useRef(false);
-  const virtual = useVirtualizer({
-    count: rows.length,
+/** The rows that are drawn: those on the screen, and always the one that Tab leads to. */
+const useRows = (count: number, scroller: RefObject<HTMLDivElement | null>, focused: number) =>
+  useVirtualizer({
+    count,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
     overscan: 12,
     scrollPaddingStart: HEAD,
     scrollPaddingEnd: HEAD + ROW,
-    rangeExtractor: withRow(focus.row),
+    rangeExtractor: withRow(focused),
   });
+
+/** Keeps the selected row in sight, and that of what is looked at closer. */
+function useSight(rows: readonly ShownRow[], selected: string | null, closer: string | null, scrollTo: (row: number) => void): void {
+  const rowOf = (id: string | null) => (id === null ? -1 : rows.findIndex((row) => row.id === id));
+  const show = (row: number) => row >= 0 && requestAnimationFrame(() => scrollTo(row));
+  useEffect(() => void show(rowOf(selected)), [selected]);
+  // What is looked at closer stays in sight: the panel takes room from the rows.
+  useEffect(() => {
+    if (closer !== null) setTimeout(() => show(rowOf(closer)), 60);
+  }, [closer]);
+}
+
+export function GridTable({ rows, columns, preview, closer, selected, acts, adding }: Props) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const { focus, setFocus } = useFocus(rows, columns);
+  const [ladder, setLadder] = useState<{ row: string; column: string } | null>(null);
+  const wantsFocus = useRef(false);
+  const virtual = useRows(rows.length, scroller, focus.row);
   const afters = useMemo(() => new Map(preview?.cells.map((cell) => [`${cell.place}|${cell.column}`, cell.after])), [preview]);
 
+  useSight(rows, selected, closer, (row) => virtual.scrollToIndex(row));
   useEffect(() => {
     if (!wantsFocus.current) return;
     wantsFocus.current = false;
     virtual.scrollToIndex(focus.row);
     requestAnimationFrame(() => scroller.current?.querySelector<HTMLElement>(`[data-cell="${focus.row}-${focus.column}"]`)?.focus());
   });
-
-  const rowOf = (id: string | null) => (id === null ? -1 : rows.findIndex((row) => row.id === id));
-  const show = (row: number) => row >= 0 && requestAnimationFrame(() => virtual.scrollToIndex(row));
-  useEffect(() => void show(rowOf(selected)), [selected]);
-  // What is looked at closer stays in sight: the panel takes room from the rows.
-  useEffect(() => {
-    if (closer !== null) setTimeout(() => show(rowOf(closer)), 60);
-  }, [closer]);
-
   const move = (row: number, column: number) => {
     wantsFocus.current = true;
     setFocus({ row: within(row, rows.length - 1), column: within(column, columns.length) });

@@ -51,9 +51,8 @@ function Nothing({ show, onReset }: { show: Show; onReset(): void }) {
   );
 }
 
-function View() {
-  const [state, change] = useGridState();
-  const waiting = useTray();
+/** The grid for a state of the view. A large site is filtered where all of it is. */
+function useGrid(state: GridState) {
   const [asks, setAsks] = useState(false);
   const filter = asks ? filterOf(state) : {};
   const { data: grid, error } = useQuery({
@@ -61,8 +60,29 @@ function View() {
     queryFn: () => ask(readGrid, { query: { columns: state.columns.join(), open: state.opened.join(), ...filter } }),
     placeholderData: keepPreviousData,
   });
-  // A large site is filtered where all of it is.
   if (grid && asks === grid.whole) setAsks(!grid.whole);
+  return { grid, error };
+}
+
+/** The slip of the selected place. */
+const SlipOf = ({ state, place, onChange }: { state: GridState; place: string; onChange(part: Partial<GridState>): void }) => (
+  <Slip
+    id={place}
+    column={state.column}
+    tab={state.tab}
+    onTab={(tab, column) => onChange({ tab, ...(column ? { column } : {}) })}
+    onGo={(to) => onChange({ place: to, tab: "rules" })}
+    onClose={() => {
+      onChange({ place: null, column: null, tab: "who" });
+      goHome();
+    }}
+  />
+);
+
+function View() {
+  const [state, change] = useGridState();
+  const waiting = useTray();
+  const { grid, error } = useGrid(state);
   useEffect(() => tray.showColumns(state.columns), [state.columns]);
   const kept = grid?.rows.filter((row) => row.editable).length ?? 0;
   const keepsSome = kept > 0 && (kept < (grid?.rows.length ?? 0) || grid?.whole === false);
@@ -103,20 +123,7 @@ function View() {
         {grid.places <= 1 && <FirstSpace may={grid.rows.some((row) => row.kind === "site" && row.editable)} />}
         <KeyHelp name="the grid" keys={GRID_KEYS} />
       </div>
-      {state.place !== null && (
-        <Slip
-          key={state.place}
-          id={state.place}
-          column={state.column}
-          tab={state.tab}
-          onTab={(tab, column) => change({ tab, ...(column ? { column } : {}) })}
-          onGo={(place) => change({ place, tab: "rules" })}
-          onClose={() => {
-            change({ place: null, column: null, tab: "who" });
-            goHome();
-          }}
-        />
-      )}
+      {state.place !== null && <SlipOf key={state.place} state={state} place={state.place} onChange={change} />}
     </div>
   );
 }

@@ -18,6 +18,34 @@ interface Props {
 
 const CHOICES: Level[] = [0, 1, 2, 3, 4, 5];
 
+interface RungsProps {
+  /** Why none can be chosen; empty where one can. */
+  reason: string;
+  most: Level;
+  choices: Level[];
+  current: Level | null;
+  onChoose(level: Level): void;
+}
+
+function Rungs({ reason, most, choices, current, onChoose }: RungsProps) {
+  return (
+    <>
+      {reason && <p>{reason}</p>}
+      {!reason && most < 5 && <p className="soft">At most {LEVELS[most]}: more can be given to groups and members only.</p>}
+      {choices.map((level) => (
+        <button key={level} type="button" aria-current={level === current} onClick={() => onChoose(level)}>
+          <Stair set={setOfLevel(level)} />
+          <span>
+            {LEVELS[level]}
+            {level === current && <small> as now</small>}
+          </span>
+          <kbd>{level}</kbd>
+        </button>
+      ))}
+    </>
+  );
+}
+
 /** The ladder of levels for one cell; what is chosen becomes a wish, and its best change goes to the tray. */
 export function Ladder({ row, now, column, onChoose, onWhy, onClose }: Props) {
   const reason = !column.settable
@@ -27,7 +55,6 @@ export function Ladder({ row, now, column, onChoose, onWhy, onClose }: Props) {
       : "Setting a level here needs Keeper, or oversight.";
   /** The cell it stands at: the focus goes back there. */
   const home = useRef<HTMLElement | null>(null);
-  const current = levelOf(now);
   const choices = reason ? [] : CHOICES.filter((level) => level <= column.most);
   const press = (event: KeyboardEvent) => {
     // What happens on the ladder stays there: the cell beneath would open it again.
@@ -64,20 +91,7 @@ export function Ladder({ row, now, column, onChoose, onWhy, onClose }: Props) {
             home.current?.focus();
           }}
         >
-          {reason && <p>{reason}</p>}
-          {!reason && column.most < 5 && (
-            <p className="soft">At most {LEVELS[column.most]}: more can be given to groups and members only.</p>
-          )}
-          {choices.map((level) => (
-            <button key={level} type="button" aria-current={level === current} onClick={() => onChoose(level)}>
-              <Stair set={setOfLevel(level)} />
-              <span>
-                {LEVELS[level]}
-                {level === current && <small> as now</small>}
-              </span>
-              <kbd>{level}</kbd>
-            </button>
-          ))}
+          <Rungs reason={reason} most={column.most} choices={choices} current={levelOf(now)} onChoose={onChoose} />
           <button type="button" className={styles.whyButton} onClick={onWhy}>
             <span>Why it is as it is</span>
             <kbd>w</kbd>

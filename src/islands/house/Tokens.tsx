@@ -16,6 +16,46 @@ const stateOf = (token: TokenView): string => {
   return token.usedAt ? `last used ${longDate(token.usedAt)}` : "not used yet";
 };
 
+/** A token that was just made: the only time it is seen. */
+const Shown = ({ token, onDone }: { token: string; onDone(): void }) => (
+  <div className="notice good" role="status">
+    <p>Copy it now: it is not shown again.</p>
+    <code className={styles.token}>{token}</code>{" "}
+    <button type="button" className="button plain" onClick={onDone}>
+      I have it
+    </button>
+  </div>
+);
+
+const TokenLine = ({ token, onWithdraw }: { token: TokenView; onWithdraw(): void }) => (
+  <li data-gone={token.withdrawnAt !== null}>
+    <span>
+      {token.name}{" "}
+      <small className="soft">
+        {token.scopes.join(", ")} · made by {token.madeBy} {longDate(token.madeAt)} · {stateOf(token)}
+      </small>
+    </span>
+    {!token.withdrawnAt && (
+      <button type="button" className="button plain" onClick={onWithdraw}>
+        Withdraw
+      </button>
+    )}
+  </li>
+);
+
+/** What a token may be used for, one or several. */
+const Scopes = ({ chosen, onChoose }: { chosen: TokenScope[]; onChoose(scopes: TokenScope[]): void }) =>
+  TOKEN_SCOPES.map((scope) => (
+    <label key={scope} className={styles.scope}>
+      <input
+        type="checkbox"
+        checked={chosen.includes(scope)}
+        onChange={(event) => onChoose(event.target.checked ? [...chosen, scope] : chosen.filter((it) => it !== scope))}
+      />{" "}
+      may {SCOPE_NAMES[scope]}
+    </label>
+  ));
+
 export function Tokens() {
   const cache = useQueryClient();
   const { data: tokens = [], error } = useQuery({ queryKey: ["tokens"], queryFn: () => ask(listTokens) });
@@ -52,25 +92,8 @@ export function Tokens() {
           Make a token
         </button>
       </div>
-      {TOKEN_SCOPES.map((scope) => (
-        <label key={scope} className={styles.scope}>
-          <input
-            type="checkbox"
-            checked={scopes.includes(scope)}
-            onChange={(event) => setScopes(event.target.checked ? [...scopes, scope] : scopes.filter((it) => it !== scope))}
-          />{" "}
-          may {SCOPE_NAMES[scope]}
-        </label>
-      ))}
-      {shown && (
-        <div className="notice good" role="status">
-          <p>Copy it now: it is not shown again.</p>
-          <code className={styles.token}>{shown}</code>{" "}
-          <button type="button" className="button plain" onClick={() => setShown("")}>
-            I have it
-          </button>
-        </div>
-      )}
+      <Scopes chosen={scopes} onChoose={setScopes} />
+      {shown && <Shown token={shown} onDone={() => setShown("")} />}
       {(problem || error) && (
         <p className="notice bad" role="alert">
           {problem || error?.message}
@@ -78,23 +101,11 @@ export function Tokens() {
       )}
       <ul className={styles.list}>
         {tokens.map((token) => (
-          <li key={token.id} data-gone={token.withdrawnAt !== null}>
-            <span>
-              {token.name}{" "}
-              <small className="soft">
-                {token.scopes.join(", ")} · made by {token.madeBy} {longDate(token.madeAt)} · {stateOf(token)}
-              </small>
-            </span>
-            {!token.withdrawnAt && (
-              <button
-                type="button"
-                className="button plain"
-                onClick={() => attempt(async () => void (await ask(withdrawToken, { params: { id: token.id } })))}
-              >
-                Withdraw
-              </button>
-            )}
-          </li>
+          <TokenLine
+            key={token.id}
+            token={token}
+            onWithdraw={() => attempt(async () => void (await ask(withdrawToken, { params: { id: token.id } })))}
+          />
         ))}
       </ul>
       {tokens.length === 0 && !error && <p className="soft">No token was made yet.</p>}

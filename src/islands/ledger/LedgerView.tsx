@@ -2,7 +2,7 @@
 
 import { QueryClientProvider, useInfiniteQuery, useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { checkLedger, type LedgerCheck, type LedgerLine, readLedger } from "../../contracts/ledger.ts";
+import { checkLedger, type LedgerCheck, type LedgerLine, type LedgerPage, readLedger } from "../../contracts/ledger.ts";
 import { LEDGER_ACTS } from "../../core/ledger/index.ts";
 import { Told, When } from "../../ui/When.tsx";
 import { RippleLines, RippleSummary } from "../change/RippleLines.tsx";
@@ -120,6 +120,30 @@ function Check() {
   );
 }
 
+/** By whom, and what was done. */
+function Filters({ filter, makers, onChange }: { filter: Filter; makers: LedgerPage["makers"]; onChange(part: Partial<Filter>): void }) {
+  return (
+    <>
+      <select className="field" aria-label="Who" value={filter.who} onChange={(event) => onChange({ who: event.target.value })}>
+        <option value="">Anybody</option>
+        {makers.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </select>
+      <select className="field" aria-label="What" value={filter.act} onChange={(event) => onChange({ act: event.target.value })}>
+        <option value="">Any change</option>
+        {Object.entries(LEDGER_ACTS).map(([key, { label }]) => (
+          <option key={key} value={key}>
+            {label}
+          </option>
+        ))}
+      </select>
+    </>
+  );
+}
+
 function View() {
   const [filter, change] = useAddress(readFilter, addressOf);
   const query = useInfiniteQuery({
@@ -138,22 +162,7 @@ function View() {
     <div className={styles.view}>
       <div className="viewBar">
         <h1>Ledger</h1>
-        <select className="field" aria-label="Who" value={filter.who} onChange={(event) => change({ who: event.target.value })}>
-          <option value="">Anybody</option>
-          {first?.makers.map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name}
-            </option>
-          ))}
-        </select>
-        <select className="field" aria-label="What" value={filter.act} onChange={(event) => change({ act: event.target.value })}>
-          <option value="">Any change</option>
-          {Object.entries(LEDGER_ACTS).map(([key, { label }]) => (
-            <option key={key} value={key}>
-              {label}
-            </option>
-          ))}
-        </select>
+        <Filters filter={filter} makers={first?.makers ?? []} onChange={change} />
         {filter.place && (
           <button type="button" className="button" onClick={() => change({ place: "" })}>
             One place only ×

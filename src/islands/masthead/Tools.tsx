@@ -6,15 +6,8 @@ import { watchFocus } from "../shared/focus.ts";
 import { placeNote, useFound } from "../shared/useFound.ts";
 import styles from "./tools.module.css";
 
-/** Finds a place and goes there: members to its row in the grid, guests to the page itself. */
-function FindBox({ isMember }: { isMember: boolean }) {
-  const [words, setWords] = useState("");
-  const [open, setOpen] = useState(true);
-  const answer = useFound(words);
-  const found = open ? answer : null;
-  const [at, setAt] = useState(0);
-  const box = useRef<HTMLInputElement>(null);
-
+/** "/" leads to the box from anywhere but where one types. */
+function useSlash(box: React.RefObject<HTMLInputElement | null>): void {
   useEffect(() => {
     const focus = (event: KeyboardEvent) => {
       const typing = (event.target as HTMLElement).closest("input, textarea, select, [contenteditable]");
@@ -24,8 +17,46 @@ function FindBox({ isMember }: { isMember: boolean }) {
     };
     window.addEventListener("keydown", focus);
     return () => window.removeEventListener("keydown", focus);
-  }, []);
+  }, [box]);
+}
 
+interface FoundListProps {
+  found: FoundPlace[];
+  at: number;
+  onGo(to: FoundPlace): void;
+  onAt(at: number): void;
+}
+
+const FoundList = ({ found, at, onGo, onAt }: FoundListProps) => (
+  <div className={styles.found} id="found" role="listbox" aria-label="Found">
+    {found.length === 0 && <p>No page or space you may see has this in its title.</p>}
+    {found.map((it, i) => (
+      <div
+        key={it.id}
+        id={`found-${it.id}`}
+        role="option"
+        tabIndex={-1}
+        aria-selected={i === at}
+        onMouseDown={() => onGo(it)}
+        onMouseEnter={() => onAt(i)}
+      >
+        <span dir="auto">{it.title}</span>
+        <small>{placeNote(it)}</small>
+      </div>
+    ))}
+  </div>
+);
+
+/** Finds a place and goes there: members to its row in the grid, guests to the page itself. */
+function FindBox({ isMember }: { isMember: boolean }) {
+  const [words, setWords] = useState("");
+  const [open, setOpen] = useState(true);
+  const answer = useFound(words);
+  const found = open ? answer : null;
+  const [at, setAt] = useState(0);
+  const box = useRef<HTMLInputElement>(null);
+
+  useSlash(box);
   const go = (to: FoundPlace | undefined) => {
     if (to) window.location.href = isMember ? `/grid?place=${to.id}` : to.address;
   };
@@ -57,25 +88,7 @@ function FindBox({ isMember }: { isMember: boolean }) {
         onKeyDown={onKey}
         onBlur={() => setTimeout(() => setOpen(false), 150)}
       />
-      {found && (
-        <div className={styles.found} id="found" role="listbox" aria-label="Found">
-          {found.length === 0 && <p>No page or space you may see has this in its title.</p>}
-          {found.map((it, i) => (
-            <div
-              key={it.id}
-              id={`found-${it.id}`}
-              role="option"
-              tabIndex={-1}
-              aria-selected={i === at}
-              onMouseDown={() => go(it)}
-              onMouseEnter={() => setAt(i)}
-            >
-              <span dir="auto">{it.title}</span>
-              <small>{placeNote(it)}</small>
-            </div>
-          ))}
-        </div>
-      )}
+      {found && <FoundList found={found} at={at} onGo={go} onAt={setAt} />}
     </div>
   );
 }

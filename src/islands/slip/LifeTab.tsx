@@ -55,6 +55,29 @@ function Order({ id, title, order }: { id: string; title: string; order: Standin
   );
 }
 
+/** The newest versions, as far as the asker may open them. */
+const Versions = ({ life }: { life: Slip["life"] }) => (
+  <>
+    <h3>
+      Versions <span className="soft">{life.versions.length === 20 ? "the newest 20" : life.versions.length || ""}</span>
+    </h3>
+    {life.versions.length === 0 && <p className="soft">You oversee this page; its versions are for those who may read it.</p>}
+    <ul className={styles.versions}>
+      {life.versions.map((version) => (
+        <li key={version.name}>
+          <strong>{version.name}</strong>
+          <span>{version.name.endsWith(".0") ? "live" : "working"}</span>
+          <span className={styles.name}>{version.author}</span>
+          <span className="soft">
+            <When instant={version.at} />
+          </span>
+          {version.note && <p>{version.note}</p>}
+        </li>
+      ))}
+    </ul>
+  </>
+);
+
 /** State, dates, owner and versions. */
 export function LifeTab({ slip }: { slip: Slip }) {
   const { life } = slip;
@@ -100,27 +123,7 @@ export function LifeTab({ slip }: { slip: Slip }) {
           </Fact>
         )}
       </dl>
-      {isPage && (
-        <>
-          <h3>
-            Versions <span className="soft">{life.versions.length === 20 ? "the newest 20" : life.versions.length || ""}</span>
-          </h3>
-          {life.versions.length === 0 && <p className="soft">You oversee this page; its versions are for those who may read it.</p>}
-          <ul className={styles.versions}>
-            {life.versions.map((version) => (
-              <li key={version.name}>
-                <strong>{version.name}</strong>
-                <span>{version.name.endsWith(".0") ? "live" : "working"}</span>
-                <span className={styles.name}>{version.author}</span>
-                <span className="soft">
-                  <When instant={version.at} />
-                </span>
-                {version.note && <p>{version.note}</p>}
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
+      {isPage && <Versions life={life} />}
     </>
   );
 }

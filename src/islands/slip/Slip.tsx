@@ -2,7 +2,7 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { ExternalLink, FilePlus, PenLine, X } from "lucide-react";
-import { readSlip } from "../../contracts/slip.ts";
+import { readSlip, type Slip as SlipOfPlace } from "../../contracts/slip.ts";
 import { STATES_SAID } from "../../ui/states.ts";
 import { ask } from "../shared/api.ts";
 import { LifeTab } from "./LifeTab.tsx";
@@ -23,6 +23,58 @@ interface Props {
 }
 
 const KINDS = { site: "site", space: "space", page: "page", bulletin: "bulletin" };
+/** What one can go on to from a place. */
+const Links = ({ slip }: { slip: SlipOfPlace }) => (
+  <p className={styles.links}>
+    {slip.address && (
+      <a href={slip.address}>
+        <ExternalLink size={13} aria-hidden="true" /> Read it
+      </a>
+    )}
+    {slip.mayWrite && (
+      <a href={`/write/${slip.id}`}>
+        <PenLine size={13} aria-hidden="true" /> Write
+      </a>
+    )}
+    {slip.mayAdd && (
+      <a href={`/write/new?in=${slip.id}`}>
+        <FilePlus size={13} aria-hidden="true" /> Start a page here
+      </a>
+    )}
+  </p>
+);
+
+interface Tab {
+  key: string;
+  name: string;
+}
+
+/** The parts of the slip: one Tab stop, the arrows lead on. */
+const Tabs = ({ tabs, shown, onTab }: { tabs: Tab[]; shown: string; onTab(tab: string): void }) => (
+  <div role="tablist" aria-label="Parts of the slip" className={styles.tabs}>
+    {tabs.map(({ key, name }) => (
+      <button
+        key={key}
+        type="button"
+        role="tab"
+        aria-selected={key === shown}
+        tabIndex={key === shown ? 0 : -1}
+        onClick={() => onTab(key)}
+        onKeyDown={(event) => {
+          const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+          if (step === undefined) return;
+          event.preventDefault();
+          const next = (tabs.findIndex((it) => it.key === key) + step + tabs.length) % tabs.length;
+          onTab(tabs[next]?.key ?? key);
+          (event.currentTarget.parentElement?.children[next] as HTMLElement | undefined)?.focus();
+        }}
+      >
+        {name}
+      </button>
+    ))}
+  </div>
+);
+
 export function Slip({ id, column, tab, onTab, onGo, onClose }: Props) {
   const { data: slip, error } = useQuery({ queryKey: ["slip", id], queryFn: () => ask(readSlip, { params: { id } }) });
   const keys = {
@@ -56,47 +108,10 @@ export function Slip({ id, column, tab, onTab, onGo, onClose }: Props) {
           <X size={16} />
         </button>
         <h2 dir="auto">{slip.title}</h2>
-        <p className={styles.links}>
-          {slip.address && (
-            <a href={slip.address}>
-              <ExternalLink size={13} aria-hidden="true" /> Read it
-            </a>
-          )}
-          {slip.mayWrite && (
-            <a href={`/write/${id}`}>
-              <PenLine size={13} aria-hidden="true" /> Write
-            </a>
-          )}
-          {slip.mayAdd && (
-            <a href={`/write/new?in=${id}`}>
-              <FilePlus size={13} aria-hidden="true" /> Start a page here
-            </a>
-          )}
-        </p>
+        <Links slip={slip} />
         {slip.mayStepIn && <StepIn id={id} />}
       </header>
-      <div role="tablist" aria-label="Parts of the slip" className={styles.tabs}>
-        {tabs.map(({ key, name }) => (
-          <button
-            key={key}
-            type="button"
-            role="tab"
-            aria-selected={key === shown}
-            tabIndex={key === shown ? 0 : -1}
-            onClick={() => onTab(key)}
-            onKeyDown={(event) => {
-              const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-              if (step === undefined) return;
-              event.preventDefault();
-              const next = (tabs.findIndex((it) => it.key === key) + step + tabs.length) % tabs.length;
-              onTab(tabs[next]?.key ?? key);
-              (event.currentTarget.parentElement?.children[next] as HTMLElement | undefined)?.focus();
-            }}
-          >
-            {name}
-          </button>
-        ))}
-      </div>
+      <Tabs tabs={tabs} shown={shown} onTab={onTab} />
       <div role="tabpanel" className={styles.panel}>
         {shown === "why" && column && <WhyTab place={id} column={column} onGo={onGo} />}
         {shown === "who" && <WhoTab slip={slip} onWhy={(key) => onTab("why", key)} />}

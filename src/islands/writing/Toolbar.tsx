@@ -82,9 +82,9 @@ function canWrap(editor: Editor): boolean {
   return range !== null && callout !== undefined && findWrapping(range, callout) !== null;
 }
 
-export function Toolbar({ editor }: { editor: Editor }) {
-  const [linking, setLinking] = useState(false);
-  const active = useEditorState({
+/** What is on where the cursor stands, and what may be done there. */
+function useActive(editor: Editor) {
+  return useEditorState({
     editor,
     selector: ({ editor: it }) => ({
       bold: it.isActive("bold"),
@@ -115,9 +115,14 @@ export function Toolbar({ editor }: { editor: Editor }) {
       redo: it.can().redo(),
     }),
   });
+}
+
+/** Every tool: what it is called, whether it is on or does nothing here, and what it does. */
+function useTools(editor: Editor, linking: boolean, onLink: () => void) {
+  const active = useActive(editor);
   const { may } = active;
   const run = () => editor.chain().focus();
-  const tools = [
+  return [
     { name: "Heading", off: !may.heading, icon: Heading1, on: active.h1, act: () => run().toggleHeading({ level: 1 }).run() },
     { name: "Smaller heading", off: !may.heading, icon: Heading2, on: active.h2, act: () => run().toggleHeading({ level: 2 }).run() },
     { name: "Bold", off: !may.bold, icon: Bold, on: active.bold, act: () => run().toggleBold().run() },
@@ -140,11 +145,16 @@ export function Toolbar({ editor }: { editor: Editor }) {
       icon: Link2,
       on: active.link || linking,
       off: !active.link && !may.link,
-      act: () => (active.link ? run().extendMarkRange("link").unsetMark("link").run() : setLinking(!linking)),
+      act: () => (active.link ? run().extendMarkRange("link").unsetMark("link").run() : onLink()),
     },
     { name: "Undo", icon: Undo2, on: false, off: !active.undo, act: () => run().undo().run() },
     { name: "Redo", icon: Redo2, on: false, off: !active.redo, act: () => run().redo().run() },
   ];
+}
+
+export function Toolbar({ editor }: { editor: Editor }) {
+  const [linking, setLinking] = useState(false);
+  const tools = useTools(editor, linking, () => setLinking(!linking));
   return (
     <div className={styles.toolbar} role="toolbar" aria-label="Text">
       {tools.map(({ name, icon: Icon, on, off, act }) => (

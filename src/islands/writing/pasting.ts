@@ -3,7 +3,7 @@
  * and what a page cannot hold is said. Long texts come in piece by piece, so that the page stays responsive.
  */
 import { Extension } from "@tiptap/core";
-import { Fragment, Node, type Schema, Slice } from "@tiptap/pm/model";
+import { Fragment, type Mark, Node, type Schema, Slice } from "@tiptap/pm/model";
 import { Plugin, PluginKey, type Transaction } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
 import { blocksOfMarkdown, looksLikeMarkdown, type MarkdownToken, readAddress } from "../../core/content/index.ts";
@@ -151,6 +151,14 @@ function handlePlain(view: EditorView, text: string, pasting: Pasting): boolean 
   return true;
 }
 
+/** Plain text as paragraphs, one a line, with what is linked and the marks of where it goes. */
+function plainSlice(text: string, marks: readonly Mark[], schema: Schema, origin: string): Slice {
+  const lines = text.replace(/\r\n?/g, "\n").split(/\n+/);
+  const marked = (it: Node) => it.mark([...it.marks, ...marks.filter((mark) => !it.marks.some((own) => own.type === mark.type))]);
+  const nodes = lines.map((line) => schema.nodes.paragraph?.create(null, linkedLine(line, schema, origin).map(marked)) as Node);
+  return new Slice(Fragment.from(nodes), 1, 1);
+}
+
 /** How the editor takes in what comes from outside. */
 export function pastingExtension(pasting: Pasting) {
   const { origin, say } = pasting;
@@ -180,21 +188,7 @@ export function pastingExtension(pasting: Pasting) {
             return false;
           },
           transformPastedHTML: (html) => preparedHtml(html, origin, dropped),
-          clipboardTextParser: (text, context, _plain, view) => {
-            const { schema } = view.state;
-            const lines = text.replace(/\r\n?/g, "\n").split(/\n+/);
-            const marks = context.marks();
-            const nodes = lines.map(
-              (line) =>
-                schema.nodes.paragraph?.create(
-                  null,
-                  linkedLine(line, schema, origin).map((it) =>
-                    it.mark([...it.marks, ...marks.filter((mark) => !it.marks.some((own) => own.type === mark.type))]),
-                  ),
-                ) as Node,
-            );
-            return new Slice(Fragment.from(nodes), 1, 1);
-          },
+          clipboardTextParser: (text, context, _plain, view) => plainSlice(text, context.marks(), view.state.schema, origin),
           transformPasted: (slice, view) => soundSlice(slice, view.state.schema, view.state.doc),
           handlePaste: (view, event, slice) => {
             const data = event.clipboardData;

@@ -144,6 +144,27 @@ function useWordEditor(body: PageBody, onTyped: (read: () => PageBody, isLarge: 
   return { editor, size, pasted, measure: () => editor && setSize(sizeOf(editor)) };
 }
 
+/** Saves one's own words as a version of their own, and goes on from the other's. */
+async function goOnFromTheirs(
+  keeper: Keeper,
+  editor: Editor | null,
+  save: (on: string) => Promise<string | null>,
+  put: (words: { title: string; body: PageBody }) => void,
+): Promise<void> {
+  const { theirs } = keeper;
+  if (!theirs || !editor) return;
+  // Nothing can be typed between the two versions.
+  editor.setEditable(false);
+  try {
+    const mine = await save(theirs.version);
+    if (!mine || keeper.dirty) return;
+    const version = await keeper.saveOther({ ...theirs, base: mine }, `Continued from version ${theirs.version}.`);
+    if (version) put(theirs);
+  } finally {
+    editor.setEditable(true);
+  }
+}
+
 export function useWords({ page, store, open }: Opened): Writing {
   const [, again] = useReducer((it: number) => it + 1, 0);
   const server = useMemo(() => wordsServer(page.id), [page.id]);
@@ -183,20 +204,7 @@ export function useWords({ page, store, open }: Opened): Writing {
       putTitle(latest.title);
       if (editor) typed(() => ({ title: latest.title, body: bodyOf(editor) }), false);
     },
-    goOnFromTheirs: async (note) => {
-      const { theirs } = keeper;
-      if (!theirs || !editor) return;
-      // Nothing can be typed between the two versions.
-      editor.setEditable(false);
-      try {
-        const mine = await save(note, theirs.version);
-        if (!mine || keeper.dirty) return;
-        const version = await keeper.saveOther({ ...theirs, base: mine }, `Continued from version ${theirs.version}.`);
-        if (version) put(theirs);
-      } finally {
-        editor.setEditable(true);
-      }
-    },
+    goOnFromTheirs: (note) => goOnFromTheirs(keeper, editor, (on) => save(note, on), put),
     take: (other) => {
       flush();
       const parked = keeper.swap(other, `${store.tab}-${Date.now().toString(36)}`);

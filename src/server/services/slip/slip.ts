@@ -70,6 +70,19 @@ function rulesAt(access: Access, me: ReturnType<typeof subjectFor>, place: Compi
   };
 }
 
+/** The newest versions of a page: all, the live one alone, or none. */
+async function versionsOf(tx: Tx, id: string, shown: "all" | "live" | "none", liveMajor: number) {
+  if (shown === "none") return [];
+  const live = and(eq(versions.major, liveMajor), eq(versions.minor, 0));
+  const { major, minor, title, at, authorId: author, note } = versions;
+  return tx
+    .select({ major, minor, title, at, author, note })
+    .from(versions)
+    .where(and(eq(versions.placeId, id), shown === "all" ? undefined : live))
+    .orderBy(desc(versions.major), desc(versions.minor))
+    .limit(20);
+}
+
 async function lifeOf(
   tx: Tx,
   access: Access,
@@ -83,23 +96,8 @@ async function lifeOf(
   // Working titles and notes are for those who may open the working version; readers have the live one.
   const writes = stepped || mayNot(access, me, "openWorking", place) === null;
   const scheduled = await schedulesOf(tx, id);
-  const live = and(eq(versions.major, page?.liveMajor ?? -1), eq(versions.minor, 0));
-  const versionRows =
-    writes || mayRead(access, me, place)
-      ? await tx
-          .select({
-            major: versions.major,
-            minor: versions.minor,
-            title: versions.title,
-            at: versions.at,
-            author: versions.authorId,
-            note: versions.note,
-          })
-          .from(versions)
-          .where(and(eq(versions.placeId, id), writes ? undefined : live))
-          .orderBy(desc(versions.major), desc(versions.minor))
-          .limit(20)
-      : [];
+  const shown = writes ? "all" : mayRead(access, me, place) ? "live" : "none";
+  const versionRows = await versionsOf(tx, id, shown, page?.liveMajor ?? -1);
   const since = new Date(access.at - 30 * DAY).toISOString().slice(0, 10);
   const [views] = await tx
     .select({ views: sum(viewCounts.views) })
