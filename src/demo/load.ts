@@ -89,7 +89,6 @@ async function found(now: Instant): Promise<void> {
         act: "found",
         places: document.places.map(({ id }) => id),
         note: "Brinehaven's spaces, people and groups brought in.",
-        touchesAccess: true,
       },
       now,
     );
@@ -120,11 +119,7 @@ async function importChange(now: Instant, maker: string, note: string, editsFor:
     const updated = update(was, edits);
     if (!updated.ok) throw new Error(JSON.stringify(updated.conflicts));
     const places = edits.flatMap((edit) => placeOfEdit(edit) ?? []);
-    const entry = await appendEntry(
-      tx,
-      { maker, act: "import", places, edits, ripple: ripple(was, updated.index, now), note, touchesAccess: true },
-      now,
-    );
+    const entry = await appendEntry(tx, { maker, act: "import", places, edits, ripple: ripple(was, updated.index, now), note }, now);
     await writeDifference(tx, before, updated.index.document, entry.seq, edits);
     await writeListing(tx, was, updated.index, entry.at);
   });

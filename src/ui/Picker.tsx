@@ -78,10 +78,13 @@ export function Picker<T extends Choice>(props: Props<T>) {
   });
   return (
     <span className={`${styles.picker} ${className}`} data-inline={inline}>
+      <span className={styles.label} aria-hidden="true">
+        {label}
+      </span>
       <input
         {...box.getInputProps({
           "aria-label": label,
-          placeholder: chosen?.name ?? label,
+          placeholder: chosen?.name ?? "",
           className: "field",
           autoFocus,
           // At once, not with the next drawing: else quick typing loses letters.

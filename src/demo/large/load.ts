@@ -152,7 +152,6 @@ export async function loadLarge(sizes: Sizes = LARGE): Promise<void> {
         act: "found",
         places: ["site"],
         note: "The large site was brought in whole.",
-        touchesAccess: true,
       },
       FOUNDED,
     );

@@ -28,7 +28,7 @@ export async function writePast(tx: Tx, count: number, { dice, pages, groups, ma
     const maker = dice.pick(makers);
     const at = founded + DAY + i * step;
     const enter = async (edits: Edit[], when: number, note: string) =>
-      (await appendEntry(tx, { maker, act: "rules", places: [place], edits, note, touchesAccess: true }, instantAt(when))).seq;
+      (await appendEntry(tx, { maker, act: "rules", places: [place], edits, note }, instantAt(when))).seq;
     const fromSeq = await enter([{ kind: "grant", place, put: grant }], at, "For the time of the project.");
     const toSeq = await enter([{ kind: "grant", place, remove: grant }], at + step, "The project is over.");
     rows.push({ placeId: place, to: grant.to, abilities: maskOf(grant.abilities), until: null, draft: false, fromSeq, toSeq });

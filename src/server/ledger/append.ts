@@ -2,7 +2,7 @@
 import { desc, eq } from "drizzle-orm";
 import { BEFORE_ALL, type Edit, type Instant, type Seq } from "../../core/access/model/index.ts";
 import type { Ripple } from "../../core/access/ripple/index.ts";
-import type { LedgerAct } from "../../core/ledger/index.ts";
+import { bringsWhole, type LedgerAct, touchesOf } from "../../core/ledger/index.ts";
 import type { Tx } from "../db/client.ts";
 import { ledger, ledgerWords } from "../db/schema/index.ts";
 import { FIELDS_NOW, hashOf } from "./chain.ts";
@@ -19,7 +19,8 @@ export interface NewEntry {
   ripple?: Ripple | null;
   note?: string;
   reason?: string;
-  touchesAccess: boolean;
+  /** Whether what is kept of rules and titles is renewed by it; only where the act does not say so by itself. */
+  touchesAccess?: boolean;
   steppingIn?: boolean;
   takesBack?: Seq;
 }
@@ -46,8 +47,10 @@ export async function writeEntry(tx: Tx, entry: Omit<Row, "hash" | "words" | "fi
 export async function appendEntry(tx: Tx, entry: NewEntry, now: Instant): Promise<Row> {
   const [last] = await tx.select({ seq: ledger.seq, at: ledger.at, hash: ledger.hash }).from(ledger).orderBy(desc(ledger.seq)).limit(1);
   const { edits = [], detail = {}, ripple = null, note = "", reason = "", steppingIn = false, takesBack = null, ...rest } = entry;
+  const touches = edits.length > 0 || touchesOf(entry.act, "titles") || bringsWhole(entry.act);
   const row = {
     ...rest,
+    touchesAccess: entry.touchesAccess ?? touches,
     seq: ((last?.seq ?? BEFORE_ALL) + 1) as Seq,
     at: new Date(Math.max(now, last?.at.getTime() ?? 0)),
     edits: [...edits],

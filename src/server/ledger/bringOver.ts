@@ -88,7 +88,7 @@ export async function bringLedgerOver(tx: Tx): Promise<void> {
   }
   if (entries > 0) {
     const detail = { head, entries, ...(broken.length > 0 ? { broken: broken.join(" ").slice(0, 2_000) } : {}) };
-    await appendEntry(tx, { maker: null, act: "bringOver", places: [], detail, touchesAccess: false }, presentInstant());
+    await appendEntry(tx, { maker: null, act: "bringOver", places: [], detail }, presentInstant());
   }
   await tx.execute(sql`drop table ledger_before`);
 }

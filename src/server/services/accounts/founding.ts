@@ -24,11 +24,7 @@ export async function foundSite(keeper: { name: string; email: string; password:
   const passwordHash = await hashOfPassword(keeper.password);
   const id = newId();
   await inChange(async (tx) => {
-    const entry = await appendEntry(
-      tx,
-      { maker: null, act: "found", places: ["site"], note: "The site was founded.", touchesAccess: true },
-      presentInstant(),
-    );
+    const entry = await appendEntry(tx, { maker: null, act: "found", places: ["site"], note: "The site was founded." }, presentInstant());
     const document = {
       ...emptyDocument(),
       people: [{ id, name: keeper.name, kind: "member" as const, status: "active" as const }],

@@ -14,7 +14,7 @@ export async function setPassword(email: string, password: string): Promise<{ pe
   return inChange(async (tx) => {
     const person = await replacePassword(tx, email, hash);
     if (person === null) throw badRequest(`Nobody here signs in with "${email}".`);
-    await appendEntry(tx, { maker: null, act: "setPassword", places: [], detail: { person }, touchesAccess: false }, presentInstant());
+    await appendEntry(tx, { maker: null, act: "setPassword", places: [], detail: { person } }, presentInstant());
     return { person };
   });
 }

@@ -44,7 +44,6 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
       places: [...touched],
       edits,
       ripple: verdict.ripple,
-      touchesAccess: edits.length > 0,
       steppingIn: verdict.steppingIn,
       ...(reason === undefined ? {} : { reason }),
       ...(detail ? { detail } : {}),

@@ -39,7 +39,6 @@ export async function makeToken(
         act: "makeToken",
         places: [],
         detail: { token: id, scopes: scopes.join(" ") },
-        touchesAccess: false,
       },
       access.at,
     );
@@ -58,11 +57,7 @@ export async function withdrawToken(maker: string, id: string): Promise<Record<s
       .from(tokens)
       .where(and(eq(tokens.id, id), isNull(tokens.withdrawnAt)));
     if (!known) throw notThere();
-    const entry = await appendEntry(
-      tx,
-      { maker, act: "withdrawToken", places: [], detail: { token: id }, touchesAccess: false },
-      access.at,
-    );
+    const entry = await appendEntry(tx, { maker, act: "withdrawToken", places: [], detail: { token: id } }, access.at);
     await tx.update(tokens).set({ withdrawnAt: entry.at }).where(eq(tokens.id, id));
     return {};
   });

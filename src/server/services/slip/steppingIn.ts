@@ -32,7 +32,6 @@ export async function stepIn(asker: string, placeId: string, reason: string, now
         places: [placeId],
         detail: { until: until.toISOString() },
         reason,
-        touchesAccess: false,
         steppingIn: true,
       },
       now,

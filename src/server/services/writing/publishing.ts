@@ -87,7 +87,7 @@ export async function publishIn(tx: Tx, maker: string, placeId: string, order: P
   const common = { maker, act: "publish" as const, note, detail: { version } };
   const entry =
     state === "live"
-      ? await appendEntry(tx, { ...common, places: [placeId], touchesAccess: true }, access.at)
+      ? await appendEntry(tx, { ...common, places: [placeId] }, access.at)
       : await makeChange(tx, {
           ...common,
           writesLive: true,

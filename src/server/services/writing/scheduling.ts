@@ -81,7 +81,7 @@ export async function schedulePage(maker: string, placeId: string, order: Schedu
     if (what === "live" && state === "draft") {
       const edit: Edit = { kind: "state", place: placeId, from: { state: "draft" }, to: { state: "scheduled" } };
       await makeChange(tx, { maker, edits: [edit], act: "schedule", note, detail, now });
-    } else await appendEntry(tx, { maker, act: "schedule", places: [placeId], detail, note, touchesAccess: false }, access.at);
+    } else await appendEntry(tx, { maker, act: "schedule", places: [placeId], detail, note }, access.at);
     const version = what === "live" ? { major: newest.major, minor: newest.minor } : { major: null, minor: null };
     const row = { placeId, what, ...version, at: due, zone, by: maker, helpersKept: what === "live" && keepHelpers, problem: null };
     await tx
@@ -105,7 +105,7 @@ export async function unschedulePage(maker: string, placeId: string, what: Sched
       const edit: Edit = { kind: "state", place: placeId, from: { state: "scheduled" }, to: { state: "draft" } };
       await makeChange(tx, { maker, edits: [edit], act: "unschedule", note: "", detail: { what } });
     } else {
-      await appendEntry(tx, { maker, act: "unschedule", places: [placeId], detail: { what }, touchesAccess: false }, access.at);
+      await appendEntry(tx, { maker, act: "unschedule", places: [placeId], detail: { what } }, access.at);
       await tx.delete(schedules).where(ofPage(placeId, what));
     }
     return {};
