@@ -64,7 +64,7 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await (await withText(driver, "button", "write")).click();
   await textHolding(driver, "aside", "does not admit them");
   await picture("why");
-  await driver.get(`${base}/eyes/dora/read/quay-operations/berth-requests-from-agents-berthrequests`);
+  await driver.get(`${base}/eyes/person:dora/read/quay-operations/berth-requests-from-agents-berthrequests`);
   await picture("viewpoint-walk");
   await driver.get(`${base}/write/shorepower`);
   const prose = await seen(driver, ".prose");

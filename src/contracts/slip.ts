@@ -12,7 +12,7 @@ import type { Due } from "./writing.ts";
 
 export class WhyQuery {
   @IsString() @MaxLength(64) place!: string;
-  @Matches(VIEWPOINT) column!: string;
+  @Matches(VIEWPOINT) viewpoint!: string;
   @IsOptional() @IsIn([...ABILITIES]) ability?: Ability;
 }
 
@@ -37,7 +37,7 @@ export interface WhyAnswer {
 
 export interface SlipPerson {
   /** Column key to ask *why* with. */
-  column: string;
+  viewpoint: string;
   name: string;
   kind: "public" | "pass" | "guest" | "member";
   level: string;

@@ -40,7 +40,7 @@ afterAll(() => scratch?.close());
 
 const entries = async () => (await database().select({ n: sql<number>`count(*)::int` }).from(ledger))[0]?.n ?? 0;
 const reads = (me: string | null, id: string, space = "quay-operations") =>
-  readReaderPage({ me, eyes: null }, space, id).then(
+  readReaderPage({ me, viewpoint: null }, space, id).then(
     (page) => page.html !== null,
     () => false,
   );
@@ -131,7 +131,7 @@ describe("going live by a bare change of state", () => {
     const shown = async () => [
       (await searchPages(null, "secretwords")).total + (await searchPages(null, "secrettitle")).total,
       (await searchPages(null, "redwords")).total,
-      (await readReaderPage({ me: null, eyes: null }, "harbour-notices", id)).title,
+      (await readReaderPage({ me: null, viewpoint: null }, "harbour-notices", id)).title,
     ];
     const edited = JSON.parse(JSON.stringify(await inSnapshot((tx) => loadDocument(tx))));
     edited.places.find((it: { id: string }) => it.id === id).state = "live";
@@ -187,7 +187,7 @@ describe("a draft", () => {
     expect(await texts()).toEqual(["a Half a sentence", "b Another, and more"]);
     await kept("Half a sentence and more", "b", 3, [{ tab: "a", rev: 2 }]);
     expect(await texts()).toEqual(["b Half a sentence and more"]);
-    expect((await readReaderPage({ me: "maren", eyes: null }, "quay-operations", "cranes")).html).not.toContain("Half a sentence");
+    expect((await readReaderPage({ me: "maren", viewpoint: null }, "quay-operations", "cranes")).html).not.toContain("Half a sentence");
   });
 });
 

@@ -160,7 +160,7 @@ describe("stepping in", () => {
     await publishPage("greta", id, { version: "0.1", note: "" });
     await change("greta", [{ kind: "stance", place: id, from: "follow", to: "fresh" }, gives(id, reader({ person: "greta" }))]);
     const html = (me: string) =>
-      readReaderPage({ me, eyes: null }, "staff-handbook", id).then(
+      readReaderPage({ me, viewpoint: null }, "staff-handbook", id).then(
         (page) => page.html,
         () => null,
       );
@@ -173,15 +173,15 @@ describe("stepping in", () => {
     expect(await html("ines")).toBeNull();
     await stepIn("ines", id, "A complaint names this page.", now);
     expect([await html("ines"), await html("tomasz"), await html("mei")]).toEqual(['<p dir="auto">For Greta alone.</p>', null, null]);
-    const told = (await readReaderPage({ me: "greta", eyes: null }, "staff-handbook", id)).steppedIn;
+    const told = (await readReaderPage({ me: "greta", viewpoint: null }, "staff-handbook", id)).steppedIn;
     expect(told[0]).toMatchObject({ by: "Ines Carvalho", reason: "A complaint names this page." });
     expect((await readLedger("greta", { place: id, act: "stepIn" })).lines).toHaveLength(2);
-    expect(await readReaderPage({ me: "ines", eyes: "greta" }, "staff-handbook", id)).toMatchObject({ html: null });
+    expect(await readReaderPage({ me: "ines", viewpoint: "person:greta" }, "staff-handbook", id)).toMatchObject({ html: null });
   });
 });
 
 describe("reading", () => {
-  const asWhoever = { me: null, eyes: null };
+  const asWhoever = { me: null, viewpoint: null };
   it("answers alike for hidden and missing pages, and redirects nobody who may not read", async () => {
     const hidden = await trouble(readReaderPage(asWhoever, "port-security", "patrols"));
     const missing = await trouble(readReaderPage(asWhoever, "port-security", "nosuchpage"));
@@ -192,26 +192,26 @@ describe("reading", () => {
   it("walked through other eyes never shows a body the looker could not open, nor what the looker does not administer", async () => {
     // Ines oversees the site: a page closed to her is walked without its text.
     await change("elif", [{ kind: "stance", place: "ballast", from: "follow", to: "fresh" }, gives("ballast", reader({ person: "tara" }))]);
-    const walked = await readReaderPage({ me: "ines", eyes: "tara" }, "environment-fisheries", "ballast");
+    const walked = await readReaderPage({ me: "ines", viewpoint: "person:tara" }, "environment-fisheries", "ballast");
     expect([walked.html, walked.closed.length > 0]).toEqual([null, true]);
-    expect((await trouble(readReaderPage({ me: "maren", eyes: "viktor" }, "port-security", "patrols"))).code).toBe("notThere");
-    expect((await trouble(readReaderPage({ me: "mei", eyes: "viktor" }, "staff-handbook", null))).code).toBe("notThere");
+    expect((await trouble(readReaderPage({ me: "maren", viewpoint: "person:viktor" }, "port-security", "patrols"))).code).toBe("notThere");
+    expect((await trouble(readReaderPage({ me: "mei", viewpoint: "person:viktor" }, "staff-handbook", null))).code).toBe("notThere");
     // What the public sees, every member may look at, and whole: they could see it signed out.
-    const open = await readReaderPage({ me: null, eyes: null }, "harbour-notices", null);
-    const through = await readReaderPage({ me: "mei", eyes: "public" }, "harbour-notices", null);
+    const open = await readReaderPage({ me: null, viewpoint: null }, "harbour-notices", null);
+    const through = await readReaderPage({ me: "mei", viewpoint: "public" }, "harbour-notices", null);
     expect([through.html?.replaceAll("/eyes/public", ""), through.navigation.length, through.partial]).toEqual([
       open.html,
       open.navigation.length,
       false,
     ]);
     // A walk that leaves something out says so; one through eyes that see no more than one keeps does not.
-    expect((await readFrontDoor({ me: "maren", eyes: "viktor" })).partial).toBe(true);
-    expect((await readFrontDoor({ me: "ines", eyes: "viktor" })).partial).toBe(false);
-    expect((await trouble(readReaderPage({ me: "dora", eyes: "public" }, "harbour-notices", null))).code).toBe("notThere");
+    expect((await readFrontDoor({ me: "maren", viewpoint: "person:viktor" })).partial).toBe(true);
+    expect((await readFrontDoor({ me: "ines", viewpoint: "person:viktor" })).partial).toBe(false);
+    expect((await trouble(readReaderPage({ me: "dora", viewpoint: "public" }, "harbour-notices", null))).code).toBe("notThere");
   });
 
   it("never names a place above that the asker cannot see", async () => {
-    const page = await readReaderPage({ me: "dora", eyes: null }, "quay-operations", "berthrequests");
+    const page = await readReaderPage({ me: "dora", viewpoint: null }, "quay-operations", "berthrequests");
     expect([page.space.title, page.path]).toEqual(["", [null]]);
     const grid = await readGrid("hugo", ["public"]);
     const shown = JSON.stringify(grid.rows);
@@ -229,14 +229,14 @@ describe("writing", () => {
   it("keeps every version, shows readers only what is live, and refuses a save over a newer version with both", async () => {
     const body = (text: string) => ({ schema: 1 as const, content: [{ type: "paragraph", content: [{ type: "text", text }] }] });
     const { id } = await startPage("jonas", { parent: "quays", as: "page", title: "Fog signals" });
-    expect((await trouble(readReaderPage({ me: "mei", eyes: null }, "quay-operations", id))).code).toBe("notThere");
+    expect((await trouble(readReaderPage({ me: "mei", viewpoint: null }, "quay-operations", id))).code).toBe("notThere");
     const { version } = await saveVersion("jonas", id, { title: "Fog signals", body: body("One long blast."), base: "0.1", note: "" });
     const late = await trouble(saveVersion("maren", id, { title: "Fog", body: body("Two."), base: "0.1", note: "" }));
     expect([late.status, (late.details as { version: string }).version]).toEqual([409, "0.2"]);
     expect((await trouble(publishPage("aisha", id, { version, note: "" }))).code).toBe("refused");
     await publishPage("jonas", id, { version, note: "" });
     await saveVersion("jonas", id, { title: "Fog and snow", body: body("Two long blasts."), base: "1.0", note: "" });
-    const page = await readReaderPage({ me: "mei", eyes: null }, "quay-operations", id);
+    const page = await readReaderPage({ me: "mei", viewpoint: null }, "quay-operations", id);
     expect([page.title, page.html]).toEqual(["Fog signals", '<p dir="auto">One long blast.</p>']);
     expect((await readWorking("jonas", id)).version).toBe("1.1");
     expect(

@@ -57,7 +57,7 @@ describe.each<[string, string | null, string, Subject]>([
   ["a member in no group", "mei", "/", { person: "mei" }],
   ["a keeper of a closed room", "viktor", "/", { person: "viktor" }],
   ["a site keeper looking through the public's eyes", "ines", "/eyes/public", { public: true }],
-  ["a site keeper looking through a guest's eyes", "ines", "/eyes/bert", { person: "bert" }],
+  ["a site keeper looking through a guest's eyes", "ines", "/eyes/person:bert", { person: "bert" }],
 ])("%s", (_, person, start, subject) => {
   it("reaches every live page they may read that anything leads to, gets 200 for each, and learns of no other", async () => {
     const found = await crawl(start, await signedIn(person));

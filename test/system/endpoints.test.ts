@@ -181,8 +181,8 @@ const TRIES: Try[] = (
       },
     ],
     [
-      { method: "GET", path: "why?place=cranes&column=public", public: 401, dora: 404, mei: 403, maren: 200 },
-      { method: "GET", path: "why?place=berthrequests&column=person:dora", public: 401, dora: 200, mei: 403, maren: 200 },
+      { method: "GET", path: "why?place=cranes&viewpoint=public", public: 401, dora: 404, mei: 403, maren: 200 },
+      { method: "GET", path: "why?place=berthrequests&viewpoint=person:dora", public: 401, dora: 200, mei: 403, maren: 200 },
     ],
   ] as Try[][]
 ).flat();

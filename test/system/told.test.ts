@@ -121,8 +121,8 @@ function askedAbout(id: string): [method: string, path: string, body?: unknown][
   return [
     ["GET", `places/${id}`],
     ["POST", `places/${id}/step-in`, { reason: " " }],
-    ["GET", `why?place=${id}&column=public`],
-    ["GET", `why?place=${id}&column=pass:passlandings`],
+    ["GET", `why?place=${id}&viewpoint=public`],
+    ["GET", `why?place=${id}&viewpoint=pass:passlandings`],
     ["GET", `pages/${id}`],
     ["POST", `pages/${id}`, { title: "x", body: TEXT, base: "99.1", note: "", spent: [] }],
     ["POST", `pages/${id}/buffer`, { title: "x", body: TEXT, base: "1.0", tab: "t", rev: 1, spent: [] }],
@@ -211,7 +211,7 @@ it.each(PEOPLE)("tells %s of nothing they may not know, wherever they look, and 
     "/ledger",
     "/house",
     "/eyes/public",
-    "/eyes/bert",
+    "/eyes/person:bert",
     "/write/new?in=patrols",
   ])
     look((await ask(person, ["GET", path])).text, path, null);

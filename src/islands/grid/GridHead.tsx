@@ -5,8 +5,7 @@ import styles from "./grid.module.css";
 const BASIC = ["public", "guests", "members"];
 
 /** Where a column's viewpoint can be walked: one person, or the public; many people have no one pair of eyes. */
-const walkAddress = (key: string): string | null =>
-  key === "public" ? "/eyes/public" : key.startsWith("person:") ? `/eyes/${key.slice(7)}` : null;
+const walkAddress = (key: string): string | null => (key === "public" || key.startsWith("person:") ? `/eyes/${key}` : null);
 
 function ColumnHead({ column, onRemove }: { column: GridColumn; onRemove(): void }) {
   const walk = walkAddress(column.key);

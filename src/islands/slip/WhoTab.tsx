@@ -25,7 +25,7 @@ export function WhoTab({ slip, onWhy }: { slip: Slip; onWhy(column: string): voi
             )}
             <ul className={styles.people}>
               {people.map((person) => (
-                <li key={person.column} data-outside={person.kind !== "member"}>
+                <li key={person.viewpoint} data-outside={person.kind !== "member"}>
                   <Stair set={person.level.startsWith("custom") ? 1 << 2 : setOfLevel(person.steps as Level)} />
                   <span className={styles.name}>{person.name}</span>
                   <span className="soft">
@@ -33,14 +33,11 @@ export function WhoTab({ slip, onWhy }: { slip: Slip; onWhy(column: string): voi
                     {person.oversight && " · overseer"}
                   </span>
                   {slip.address && person.kind !== "pass" && (
-                    <a
-                      href={`/eyes/${person.kind === "public" ? "public" : person.column.slice(7)}${slip.address}`}
-                      aria-label={`Walk as ${person.name}`}
-                    >
+                    <a href={`/eyes/${person.viewpoint}${slip.address}`} aria-label={`Walk as ${person.name}`}>
                       walk
                     </a>
                   )}
-                  <button type="button" className={styles.text} onClick={() => onWhy(person.column)} aria-label={`Why ${person.name}`}>
+                  <button type="button" className={styles.text} onClick={() => onWhy(person.viewpoint)} aria-label={`Why ${person.name}`}>
                     why
                   </button>
                 </li>

@@ -24,7 +24,7 @@ export function WhyTab({ place, column, onGo }: { place: string; column: string;
   const [asked, setAsked] = useState<Ability | null>(null);
   const { data: why, error } = useQuery({
     queryKey: ["why", place, column, asked],
-    queryFn: () => ask(readWhy, { query: { place, column, ...(asked ? { ability: asked } : {}) } }),
+    queryFn: () => ask(readWhy, { query: { place, viewpoint: column, ...(asked ? { ability: asked } : {}) } }),
   });
   if (error) return <p>{error.message}</p>;
   if (!why) return <p className="soft">Asking …</p>;

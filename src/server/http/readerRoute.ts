@@ -4,8 +4,8 @@ import type { AstroGlobal } from "astro";
 import type { Edge, ReaderPage } from "../../contracts/reading.ts";
 import { idInAddress } from "../../core/content/index.ts";
 import { noteTrouble } from "../log.ts";
-import { type Reader, readEyes } from "../services/reading/eyes.ts";
 import { countView, readReaderPage } from "../services/reading/reading.ts";
+import { type Reader, readEdge } from "../services/reading/viewing.ts";
 import { Trouble } from "../trouble.ts";
 
 /** Runs a read; null, with the status of "not there", where it is hidden or missing. */
@@ -19,11 +19,11 @@ export async function orNotThere<T>(astro: AstroGlobal, read: () => Promise<T>):
   }
 }
 
-export const readerOf = (astro: AstroGlobal): Reader => ({ me: astro.locals.me?.id ?? null, eyes: astro.params.eyes ?? null });
+export const readerOf = (astro: AstroGlobal): Reader => ({ me: astro.locals.me?.id ?? null, viewpoint: astro.params.viewpoint ?? null });
 
 /** The edge a walk keeps where it comes to nothing; none for those who may not walk here. */
 export async function edgeOf(astro: AstroGlobal): Promise<Edge> {
-  return (await orNotThere(astro, () => readEyes(readerOf(astro)))) ?? { eyes: null, prefix: "", partial: false };
+  return (await orNotThere(astro, () => readEdge(readerOf(astro)))) ?? { eyes: null, prefix: "", partial: false };
 }
 
 /** The page an address names, counted as one view unless it is walked through other eyes. */
@@ -31,7 +31,7 @@ export async function pageOfRoute(astro: AstroGlobal): Promise<ReaderPage | null
   const reader = readerOf(astro);
   const { space = "", page } = astro.params;
   const found = await orNotThere(astro, () => readReaderPage(reader, space, page === undefined ? null : idInAddress(page)));
-  if (found && !reader.eyes && found.html !== null) {
+  if (found && !reader.viewpoint && found.html !== null) {
     const kind = astro.locals.me?.kind ?? "outsider";
     void countView(found.id, kind).catch((error) => noteTrouble("A view was not counted", error));
   }

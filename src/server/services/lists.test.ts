@@ -164,7 +164,7 @@ describe("reading", () => {
   it("leads through the part one is in and counts the rest: everything open in a space is listed or counted", async () => {
     for (const who of [null, idOf(few), "p0"]) {
       const me = subjectFor(access, who);
-      const door = await readFrontDoor({ me: who, eyes: null });
+      const door = await readFrontDoor({ me: who, viewpoint: null });
       for (const { address } of door.spaces.slice(0, 3)) {
         const slug = address.split("/").at(-1) ?? "";
         const space = index.places[index.placeNumbers.get(slug) as number] as CompiledPlace;
@@ -172,7 +172,7 @@ describe("reading", () => {
           (it) => it.space === space.number && it.place.kind === "page" && it.place.state === "live" && cell(me, it) & READ,
         );
         const deep = open.at(-1) as CompiledPlace;
-        const page = await readReaderPage({ me: who, eyes: null }, slug, deep?.place.id ?? null);
+        const page = await readReaderPage({ me: who, viewpoint: null }, slug, deep?.place.id ?? null);
         const ids = page.navigation.map((it) => it.address.split("-").at(-1));
         expect(page.navigation.length + page.more).toBe(open.length);
         expect(new Set(ids).size).toBe(ids.length);

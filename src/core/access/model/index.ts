@@ -84,4 +84,4 @@ export {
   type SubjectNumber,
 } from "./numbers.ts";
 export { actBetween, leadsTo, markOf, STATE_ACTS, STATES, STATES_BEFORE, type StateAct, type StateMark, sameMark } from "./states.ts";
-export { isOutside, principalBehind, readViewpoint, VIEWPOINT, type Viewpoint } from "./viewpoint.ts";
+export { isOutside, principalBehind, readViewpoint, subjectBehind, VIEWPOINT, type Viewpoint } from "./viewpoint.ts";

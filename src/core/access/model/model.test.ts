@@ -14,6 +14,7 @@ import {
   placeOfEdit,
   principalBehind,
   readViewpoint,
+  subjectBehind,
   subjectKey,
   subjectOfKey,
 } from "./index.ts";
@@ -147,6 +148,7 @@ it("a viewpoint is one text wherever it is asked for, and names whom a rule can 
     { person: "ana" },
     null,
   ]);
+  expect(viewpoints.map(subjectBehind)).toEqual([{ public: true }, null, null, null, { person: "ana" }, { pass: "k" }]);
   expect(viewpoints.map(isOutside)).toEqual([true, true, false, false, false, true]);
   for (const subject of [{ public: true } as const, { person: "a:b" }, { pass: "k" }])
     expect(subjectOfKey(subjectKey(subject))).toEqual(subject);

@@ -2,7 +2,7 @@
  * Viewpoints: somebody's eyes, as one text wherever they are asked for (columns of the grid, *why*, walks): `public`,
  * `guests`, `members`, `group:ID`, `person:ID`, `pass:ID`.
  */
-import type { Principal } from "./document.ts";
+import type { Principal, Subject } from "./document.ts";
 
 export type Viewpoint =
   | { kind: "public" }
@@ -32,6 +32,20 @@ export function principalBehind(viewpoint: Viewpoint): Principal | null {
       return { group: viewpoint.id };
     case "person":
       return { person: viewpoint.id };
+    default:
+      return null;
+  }
+}
+
+/** The one subject whose eyes these are; null where they are those of many. */
+export function subjectBehind(viewpoint: Viewpoint): Subject | null {
+  switch (viewpoint.kind) {
+    case "public":
+      return { public: true };
+    case "person":
+      return { person: viewpoint.id };
+    case "pass":
+      return { pass: viewpoint.id };
     default:
       return null;
   }

@@ -12,7 +12,7 @@ import {
   subjectOf,
   type Tables,
 } from "../../../core/access/index/index.ts";
-import { type Instant, levelOf, readViewpoint, type SubjectNumber } from "../../../core/access/model/index.ts";
+import { type Instant, levelOf, readViewpoint, type SubjectNumber, subjectBehind } from "../../../core/access/model/index.ts";
 import type { Access } from "../../access/current.ts";
 import { knowsOthersAt, mayKnowOthers } from "../../access/known.ts";
 
@@ -21,10 +21,10 @@ function subjectsBehind(index: AccessIndex, text: string, at: Instant): Compiled
   const viewpoint = readViewpoint(text);
   if (!viewpoint) return [];
   const { kind } = viewpoint;
-  if (kind === "public") return index.subjects.slice(0, 1);
   if (kind === "guests" || kind === "members") return index.subjects.filter((it) => it.person && isActive(it, at) && it.class === kind);
   if (kind === "group") return peopleOf(index, { group: viewpoint.id }, at);
-  const one = subjectOf(index, kind === "pass" ? { pass: viewpoint.id } : { person: viewpoint.id });
+  const subject = subjectBehind(viewpoint);
+  const one = subject ? subjectOf(index, subject) : undefined;
   return one ? [one] : [];
 }
 

@@ -6,7 +6,7 @@ import { READ } from "../../../core/access/model/index.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { reachOf, within } from "../../db/listing.ts";
 import { listing, slots } from "../../db/schema/index.ts";
-import { type Eyes, edgeOf, isOpen, linkTo, openEyes, openLive, type Reader } from "./eyes.ts";
+import { edgeOf, isOpen, linkTo, openLive, openViewing, type Reader, type Viewing } from "./viewing.ts";
 
 const NEWEST = 8;
 /** A walk leaves out what its looker may not know of: so many are asked for to have enough left. */
@@ -15,10 +15,10 @@ const SPARE = 10;
 /** The newest bulletins that are open, of one space or of all. */
 export async function newestBulletins(
   tx: Tx,
-  eyes: Eyes,
+  viewing: Viewing,
   space: CompiledPlace | null,
 ): Promise<(ReaderLink & { space: string; at: string })[]> {
-  const { access, viewer } = eyes;
+  const { access, viewer } = viewing;
   const block = space ? access.index.blockOf[space.number] : undefined;
   const reach = await reachOf(tx, access.index, viewer.number, access.at, READ, block);
   const rows = await tx
@@ -28,13 +28,13 @@ export async function newestBulletins(
       and(eq(listing.kind, "bulletin"), eq(listing.state, "live"), space ? eq(listing.spaceId, space.place.id) : undefined, within(reach)),
     )
     .orderBy(desc(listing.changedAt))
-    .limit(eyes.walking ? NEWEST * SPARE : NEWEST);
+    .limit(viewing.walking ? NEWEST * SPARE : NEWEST);
   return rows
     .flatMap(({ id, at }) => {
       const place = placeOf(access.index, id);
-      if (!place || !isOpen(eyes, place)) return [];
+      if (!place || !isOpen(viewing, place)) return [];
       const around = access.index.places[place.space] as CompiledPlace;
-      return [{ ...linkTo(eyes, place), space: isOpen(eyes, around) ? (around.place.title ?? "") : "", at: at.toISOString() }];
+      return [{ ...linkTo(viewing, place), space: isOpen(viewing, around) ? (around.place.title ?? "") : "", at: at.toISOString() }];
     })
     .slice(0, NEWEST);
 }
@@ -42,15 +42,15 @@ export async function newestBulletins(
 const MOST_ELSEWHERE = 40;
 
 /** Pages that are open although neither the page above nor the space is: their readers have no other way to them. */
-function elsewhereOf(eyes: Eyes): FrontDoor["elsewhere"] {
-  const { index } = eyes.access;
+function elsewhereOf(viewing: Viewing): FrontDoor["elsewhere"] {
+  const { index } = viewing.access;
   const found: CompiledPlace[] = [];
   // A space that is archived is not on the front door, though members may still read it.
-  const isShown = (place: CompiledPlace) => place.place.state === "live" && isOpen(eyes, place);
+  const isShown = (place: CompiledPlace) => place.place.state === "live" && isOpen(viewing, place);
   index.blocks.forEach((block, number) => {
     const space = index.places[block.space];
     if (!space || isShown(space)) return;
-    for (const places of openLive(eyes, number)) {
+    for (const places of openLive(viewing, number)) {
       for (const at of places) {
         const place = index.places[at] as CompiledPlace;
         const parent = index.places[place.parent];
@@ -60,25 +60,25 @@ function elsewhereOf(eyes: Eyes): FrontDoor["elsewhere"] {
   });
   const openBelow = (place: CompiledPlace): number =>
     (isShown(place) ? 1 : 0) + place.children.reduce((sum, child) => sum + openBelow(index.places[child] as CompiledPlace), 0);
-  return found.map((place) => ({ ...linkTo(eyes, place), pages: openBelow(place) }));
+  return found.map((place) => ({ ...linkTo(viewing, place), pages: openBelow(place) }));
 }
 
 /** The front door: the spaces and the newest bulletins that are open to the viewer. */
 export async function readFrontDoor(reader: Reader): Promise<FrontDoor> {
   return inSnapshot(async (tx) => {
-    const eyes = await openEyes(tx, reader);
-    const { index } = eyes.access;
-    const shown = eyes.spaces.flatMap((row) => {
+    const viewing = await openViewing(tx, reader);
+    const { index } = viewing.access;
+    const shown = viewing.spaces.flatMap((row) => {
       const place = placeOf(index, row.placeId);
-      if (place?.place.state !== "live" || !isOpen(eyes, place)) return [];
-      const open = openLive(eyes, index.blockOf[place.number] as number).reduce((sum, places) => sum + places.length, 0);
-      return [{ ...linkTo(eyes, place), purpose: row.purpose, pages: open - 1 }];
+      if (place?.place.state !== "live" || !isOpen(viewing, place)) return [];
+      const open = openLive(viewing, index.blockOf[place.number] as number).reduce((sum, places) => sum + places.length, 0);
+      return [{ ...linkTo(viewing, place), purpose: row.purpose, pages: open - 1 }];
     });
     return {
-      ...edgeOf(eyes),
+      ...edgeOf(viewing),
       spaces: shown,
-      elsewhere: elsewhereOf(eyes),
-      bulletins: await newestBulletins(tx, eyes, null),
+      elsewhere: elsewhereOf(viewing),
+      bulletins: await newestBulletins(tx, viewing, null),
     };
   });
 }
@@ -94,12 +94,12 @@ const LISTED_WHOLE = 400;
 const MOST_SIBLINGS = 100;
 
 /** The tree of a space as the viewer may see it; a page under a hidden one moves up, so that nothing tells of the gap. */
-export async function navigationOf(tx: Tx, eyes: Eyes, space: CompiledPlace, here: CompiledPlace | null): Promise<Navigation> {
-  const { index } = eyes.access;
+export async function navigationOf(tx: Tx, viewing: Viewing, space: CompiledPlace, here: CompiledPlace | null): Promise<Navigation> {
+  const { index } = viewing.access;
   const whole = (index.blocks[index.blockOf[space.number] as number]?.places.length ?? 0) <= LISTED_WHOLE;
   const branch = new Set<number>();
   for (let step: CompiledPlace | undefined = here ?? undefined; step; step = index.places[step.parent]) branch.add(step.number);
-  const shown = (place: CompiledPlace) => place.place.state === "live" && isOpen(eyes, place);
+  const shown = (place: CompiledPlace) => place.place.state === "live" && isOpen(viewing, place);
   /** What is listed under a place: open children, and in place of hidden ones what is under those. */
   const slotOf = await slotsIn(tx, index, space);
   const inOrder = (a: CompiledPlace, b: CompiledPlace) => ((slotOf.get(a.place.id) ?? "") < (slotOf.get(b.place.id) ?? "") ? -1 : 1);
@@ -121,13 +121,13 @@ export async function navigationOf(tx: Tx, eyes: Eyes, space: CompiledPlace, her
     const list = lists.get(place) ?? [];
     const kept = whole ? list : list.filter((child, i) => i < MOST_SIBLINGS || branch.has(child.number));
     for (const child of kept) {
-      items.push({ ...linkTo(eyes, child), depth, here: child === here });
+      items.push({ ...linkTo(viewing, child), depth, here: child === here });
       if (lists.has(child)) visit(child, depth + 1);
     }
   };
   visit(space, 0);
   if (whole) return { items, more: 0 };
-  const open = openLive(eyes, index.blockOf[space.number] as number).reduce(
+  const open = openLive(viewing, index.blockOf[space.number] as number).reduce(
     (sum, places) => sum + places.filter((place) => index.places[place]?.place.kind === "page").length,
     0,
   );

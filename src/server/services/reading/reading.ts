@@ -1,4 +1,4 @@
-/** What readers get: a space, a page, a bulletin; for whoever asks, or walked through somebody else's eyes (`eyes.ts`). */
+/** What readers get: a space, a page, a bulletin; for whoever asks, or walked through somebody else's eyes (`viewing.ts`). */
 
 import { and, desc, eq, sql } from "drizzle-orm";
 import type { ReaderLink, ReaderPage } from "../../../contracts/reading.ts";
@@ -12,16 +12,16 @@ import { pages, versions, viewCounts } from "../../db/schema/index.ts";
 import { notThere } from "../../trouble.ts";
 import { stepInsOn } from "../slip/steppingIn.ts";
 import { readerAddress } from "./addresses.ts";
-import { type Eyes, edgeOf, isOpen, linkTo, openEyes, type Reader } from "./eyes.ts";
 import { navigationOf, newestBulletins } from "./frontDoor.ts";
+import { edgeOf, isOpen, linkTo, openViewing, type Reader, type Viewing } from "./viewing.ts";
 
-function sentenceOfPath(eyes: Eyes, place: CompiledPlace): (ReaderLink | null)[] {
-  const above = pathOf(eyes.access.index, place).slice(2, -1);
-  return above.map((step) => (isOpen(eyes, step) ? linkTo(eyes, step) : null));
+function sentenceOfPath(viewing: Viewing, place: CompiledPlace): (ReaderLink | null)[] {
+  const above = pathOf(viewing.access.index, place).slice(2, -1);
+  return above.map((step) => (isOpen(viewing, step) ? linkTo(viewing, step) : null));
 }
 
 /** The live text; of a page that is not published, the newest words, for those whom its gate lets in at all. */
-async function textOf(tx: Tx, eyes: Eyes, place: CompiledPlace): Promise<{ title: string; html: string } | null> {
+async function textOf(tx: Tx, viewing: Viewing, place: CompiledPlace): Promise<{ title: string; html: string } | null> {
   const live = and(eq(pages.liveMajor, versions.major), eq(versions.minor, 0));
   const [row] = await tx
     .select({ title: versions.title, body: versions.body })
@@ -30,14 +30,14 @@ async function textOf(tx: Tx, eyes: Eyes, place: CompiledPlace): Promise<{ title
     .where(and(eq(versions.placeId, place.place.id), place.unpublished ? undefined : live))
     .orderBy(desc(versions.major), desc(versions.minor))
     .limit(1);
-  return row ? { title: row.title, html: renderBody(eyes, row.body) } : null;
+  return row ? { title: row.title, html: renderBody(viewing, row.body) } : null;
 }
 
-function renderBody(eyes: Eyes, body: PageBody): string {
+function renderBody(viewing: Viewing, body: PageBody): string {
   const targets = new Map(
     pagesLinkedFrom(body).map((id) => {
-      const target = placeOf(eyes.access.index, id);
-      return [id, target && isOpen(eyes, target) ? eyes.prefix + readerAddress(eyes.slugs, eyes.access.index, target) : null];
+      const target = placeOf(viewing.access.index, id);
+      return [id, target && isOpen(viewing, target) ? viewing.prefix + readerAddress(viewing.slugs, viewing.access.index, target) : null];
     }),
   );
   return bodyHtml(body, (id) => targets.get(id) ?? null);
@@ -46,47 +46,47 @@ function renderBody(eyes: Eyes, body: PageBody): string {
 /** A page or bulletin by the id in its address, or a space by its slug. Throws `notThere` alike for hidden and missing ones. */
 export async function readReaderPage(reader: Reader, spaceSlug: string, id: string | null): Promise<ReaderPage> {
   return inSnapshot(async (tx) => {
-    const eyes = await openEyes(tx, reader);
-    const { access } = eyes;
-    const named = eyes.spaces.find((row) => row.slug === spaceSlug);
+    const viewing = await openViewing(tx, reader);
+    const { access } = viewing;
+    const named = viewing.spaces.find((row) => row.slug === spaceSlug);
     const place = placeOf(access.index, id ?? named?.placeId ?? "");
-    if (!place || place.place.kind === "site" || !isOpen(eyes, place)) throw notThere();
+    if (!place || place.place.kind === "site" || !isOpen(viewing, place)) throw notThere();
     const space = access.index.places[place.space] as CompiledPlace;
-    const row = eyes.spaces.find((it) => it.placeId === space.place.id);
-    const spaceOpen = isOpen(eyes, space);
+    const row = viewing.spaces.find((it) => it.placeId === space.place.id);
+    const spaceOpen = isOpen(viewing, space);
     const landing = place === space && row?.landingId ? placeOf(access.index, row.landingId) : undefined;
-    const shown = landing && landing.place.state === "live" && isOpen(eyes, landing) ? landing : place;
-    const text = shown === space ? null : await textOf(tx, eyes, shown);
-    const own = standing(access, eyes.looker, shown).set;
-    const mayOpen = !eyes.walking || (own & READ) !== 0;
-    const writes = !eyes.walking && (own & REVISE) !== 0;
+    const shown = landing && landing.place.state === "live" && isOpen(viewing, landing) ? landing : place;
+    const text = shown === space ? null : await textOf(tx, viewing, shown);
+    const own = standing(access, viewing.looker, shown).set;
+    const mayOpen = !viewing.walking || (own & READ) !== 0;
+    const writes = !viewing.walking && (own & REVISE) !== 0;
     const owner = shown.place.owner ? subjectOf(access.index, { person: shown.place.owner }) : undefined;
     const [page] = await tx.select({ at: pages.publishedAt }).from(pages).where(eq(pages.placeId, shown.place.id));
-    const navigation = await navigationOf(tx, eyes, space, shown);
+    const navigation = await navigationOf(tx, viewing, space, shown);
     return {
       kind: place.place.kind,
       id: shown.place.id,
-      ...edgeOf(eyes),
+      ...edgeOf(viewing),
       title: mayOpen ? (text?.title ?? shown.place.title ?? "") : (place.place.title ?? ""),
       state: shown.place.state,
-      space: spaceOpen ? { ...linkTo(eyes, space), purpose: row?.purpose ?? "" } : { id: "", title: "", address: "", purpose: "" },
-      path: sentenceOfPath(eyes, place),
+      space: spaceOpen ? { ...linkTo(viewing, space), purpose: row?.purpose ?? "" } : { id: "", title: "", address: "", purpose: "" },
+      path: sentenceOfPath(viewing, place),
       navigation: navigation.items,
       more: navigation.more,
-      bulletins: await newestBulletins(tx, eyes, space),
+      bulletins: await newestBulletins(tx, viewing, space),
       html: mayOpen ? (text?.html ?? null) : null,
       closed: mayOpen ? "" : "These eyes can read this page. You oversee it, but its text is not open to you as yourself.",
-      owner: owner && eyes.viewer.class === "members" ? (owner.person?.name ?? null) : null,
-      steppedIn: await toldToOwner(tx, eyes, shown),
+      owner: owner && viewing.viewer.class === "members" ? (owner.person?.name ?? null) : null,
+      steppedIn: await toldToOwner(tx, viewing, shown),
       publishedAt: page?.at?.toISOString() ?? null,
       edit: writes && shown !== space ? `/write/${shown.place.id}` : null,
-      address: eyes.prefix + readerAddress(eyes.slugs, access.index, place),
+      address: viewing.prefix + readerAddress(viewing.slugs, access.index, place),
     };
   });
 }
 
-async function toldToOwner(tx: Tx, eyes: Eyes, place: CompiledPlace): Promise<ReaderPage["steppedIn"]> {
-  const { access, looker, walking } = eyes;
+async function toldToOwner(tx: Tx, viewing: Viewing, place: CompiledPlace): Promise<ReaderPage["steppedIn"]> {
+  const { access, looker, walking } = viewing;
   if (walking || looker.person === null || place.place.owner !== looker.person.id) return [];
   const names = namesFor(access, looker);
   const found = await stepInsOn(tx, place.place.id, access.at);

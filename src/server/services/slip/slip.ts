@@ -24,7 +24,9 @@ function peopleAt(access: Access, me: ReturnType<typeof subjectFor>, place: Comp
     if (!set && !oversight) return [];
     const key = subjectKey(subject.subject);
     const kind = subject.person ? subject.person.kind : subject.pass ? "pass" : "public";
-    return [{ column: key, name: subjectName(access, names, key), kind, level: describeSet(set), steps: levelWithin(set), oversight, set }];
+    return [
+      { viewpoint: key, name: subjectName(access, names, key), kind, level: describeSet(set), steps: levelWithin(set), oversight, set },
+    ];
   });
   const outsideFirst = { public: 0, pass: 1, guest: 2, member: 3 };
   found.sort((a, b) => outsideFirst[a.kind] - outsideFirst[b.kind] || b.steps - a.steps || a.name.localeCompare(b.name));

@@ -42,12 +42,12 @@ describe("a space", () => {
     const second = await startSpace(keeper, { title: "Tide tables", purpose: "" });
     const places = (await document()).places;
     expect(places.find(({ id }) => id === first.id)).toMatchObject({ kind: "space", state: "live", title: "Tide tables", grants: [] });
-    const door = await readFrontDoor({ me: keeper, eyes: null });
+    const door = await readFrontDoor({ me: keeper, viewpoint: null });
     expect(door.spaces.map(({ title, address, purpose }) => [title, address, purpose])).toEqual([
       ["Tide tables", "/read/tide-tables", "When the water comes."],
       ["Tide tables", "/read/tide-tables-2", ""],
     ]);
-    expect((await readFrontDoor({ me: "ben", eyes: null })).spaces).toEqual([]);
+    expect((await readFrontDoor({ me: "ben", viewpoint: null })).spaces).toEqual([]);
     const grid = await readGrid(keeper, ["public", "members"]);
     expect(grid.rows.map(({ title, depth }) => `${depth} ${title}`)).toEqual(["0 The whole site", "1 Tide tables", "1 Tide tables"]);
     expect((await readGrid("ben", ["public"])).rows).toEqual([]);
@@ -62,7 +62,7 @@ describe("a space", () => {
     const { id } = await startSpace(keeper, { title: "Short-lived", purpose: "" });
     const page = await startPage(keeper, { parent: id, as: "page", title: "First page" });
     await publishPage(keeper, page.id, { version: "0.1", note: "" });
-    expect((await readReaderPage({ me: keeper, eyes: null }, "short-lived", page.id)).title).toBe("First page");
+    expect((await readReaderPage({ me: keeper, viewpoint: null }, "short-lived", page.id)).title).toBe("First page");
     expect((await findPlaces(keeper, "short")).map((it) => it.kind)).toEqual(["space"]);
     const line = (await readLedger(keeper, { act: "startSpace" })).lines[0];
     expect(line?.canTakeBack).toBe(true);
@@ -70,7 +70,7 @@ describe("a space", () => {
     await takeBack(keeper, line?.seq ?? BEFORE_ALL, { note: "", seen });
     expect((await document()).places.find((it) => it.id === id)?.state).toBe("binned");
     expect(await status(takeBack(keeper, line?.seq ?? BEFORE_ALL, { note: "", seen }))).toBe(409);
-    expect((await readFrontDoor({ me: keeper, eyes: null })).spaces.map(({ title }) => title)).not.toContain("Short-lived");
+    expect((await readFrontDoor({ me: keeper, viewpoint: null })).spaces.map(({ title }) => title)).not.toContain("Short-lived");
   });
 });
 

@@ -43,7 +43,7 @@ const order = (version: string, what: Scheduled = "live", days = 1) => ({
 const words = (text: string) => bodyOfMarkdown(text);
 const save = (id: string, base: string, text: string, who = "maren") =>
   saveVersion(who, id, { title: "Tug rota", body: words(text), base, note: "" });
-const textOf = async (id: string, me: string | null) => (await readReaderPage({ me, eyes: null }, "quay-operations", id)).html ?? "";
+const textOf = async (id: string, me: string | null) => (await readReaderPage({ me, viewpoint: null }, "quay-operations", id)).html ?? "";
 
 it("what goes live is the version that was scheduled; newer words wait, and whoever writes them goes on without a conflict", async () => {
   const { id } = await startPage("maren", { parent: "quays", as: "page", title: "Tug rota", body: words("First words.") });

@@ -8,7 +8,7 @@ import type { Edge, ReaderLink } from "../../../contracts/reading.ts";
 import { opensByStepIn, type StepIn } from "../../../core/access/authority/index.ts";
 import { cellsInBlock, tellsOfOthers } from "../../../core/access/decide/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, subjectOf } from "../../../core/access/index/index.ts";
-import { READ } from "../../../core/access/model/index.ts";
+import { READ, readViewpoint, subjectBehind } from "../../../core/access/model/index.ts";
 import { type Access, mayRead, readAccess, subjectFor } from "../../access/current.ts";
 import { mayKnowOthers } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
@@ -20,11 +20,11 @@ import { readerAddress } from "./addresses.ts";
 export interface Reader {
   /** Id of the person who is signed in, or null. */
   me: string | null;
-  /** `public` or the id of a person whose eyes these are; null: one's own. */
-  eyes: string | null;
+  /** Whose eyes these are, the public's or a person's, as `readViewpoint` reads it; null: one's own. */
+  viewpoint: string | null;
 }
 
-export interface Eyes {
+export interface Viewing {
   access: Access;
   looker: CompiledSubject;
   /** The viewpoint, or oneself. */
@@ -46,13 +46,13 @@ function administersAnything({ index, at }: Access, looker: CompiledSubject): bo
 }
 
 /** Kept for as long as the rules they were read with: whatever changes a space has an entry in the ledger that touches access. */
-const keptSpaces = new WeakMap<AccessIndex, Eyes["spaces"]>();
+const keptSpaces = new WeakMap<AccessIndex, Viewing["spaces"]>();
 
 /** Every space, as arranged; in one piece, since every reader page needs them. */
-async function spacesInOrder(tx: Tx, index: AccessIndex): Promise<Eyes["spaces"]> {
+async function spacesInOrder(tx: Tx, index: AccessIndex): Promise<Viewing["spaces"]> {
   const known = keptSpaces.get(index);
   if (known) return known;
-  const [row] = await tx.execute<{ list: Eyes["spaces"] }>(sql`
+  const [row] = await tx.execute<{ list: Viewing["spaces"] }>(sql`
     select coalesce(json_agg(json_build_object('placeId', place_id, 'slug', slug, 'purpose', purpose, 'landingId', landing_id)
       order by position), '[]'::json) as list from ${spaces}`);
   const list = row?.list ?? [];
@@ -60,21 +60,24 @@ async function spacesInOrder(tx: Tx, index: AccessIndex): Promise<Eyes["spaces"]
   return list;
 }
 
-export async function openEyes(tx: Tx, reader: Reader): Promise<Eyes> {
+export async function openViewing(tx: Tx, reader: Reader): Promise<Viewing> {
   const access = await readAccess(tx);
   const looker = subjectFor(access, reader.me);
   const rows = await spacesInOrder(tx, access.index);
   const slugs = new Map(rows.map(({ placeId, slug }) => [placeId, slug]));
   const common = { access, looker, spaces: rows, slugs };
-  if (reader.eyes === null) {
+  if (reader.viewpoint === null) {
     const steps = await openStepIns(tx, reader.me, access.at);
     return { ...common, viewer: looker, walking: false, steps, prefix: "", partial: false };
   }
-  const viewer = subjectOf(access.index, reader.eyes === "public" ? { public: true } : { person: reader.eyes });
+  const viewpoint = readViewpoint(reader.viewpoint);
+  // Passes open by their own address: there is nothing to walk.
+  const subject = viewpoint && viewpoint.kind !== "pass" ? subjectBehind(viewpoint) : null;
+  const viewer = subject ? subjectOf(access.index, subject) : undefined;
   // What the public sees, every member could see signed out; of anybody else only what the looker keeps is theirs to know.
-  const may = looker.class === "members" && (reader.eyes === "public" || administersAnything(access, looker));
+  const may = looker.class === "members" && (viewpoint?.kind === "public" || administersAnything(access, looker));
   if (!viewer || !may) throw notThere();
-  return { ...common, viewer, walking: true, steps: [], prefix: `/eyes/${reader.eyes}`, partial: leavesOut(access, viewer, looker) };
+  return { ...common, viewer, walking: true, steps: [], prefix: `/eyes/${reader.viewpoint}`, partial: leavesOut(access, viewer, looker) };
 }
 
 const isPublic = (viewer: CompiledSubject): boolean => viewer.person === null && viewer.pass === null;
@@ -91,44 +94,45 @@ function leavesOut({ index, at }: Access, viewer: CompiledSubject, looker: Compi
 }
 
 /** Whether the viewer reads a place, as far as the looker may know: what the looker may neither admit to nor oversee stays out of a walk. */
-export function isOpen(eyes: Eyes, place: CompiledPlace): boolean {
-  const { access, viewer, looker, walking } = eyes;
-  if (!mayRead(access, viewer, place)) return eyes.steps.length > 0 && opensByStepIn(access.index, eyes.steps, viewer, place, access.at);
+export function isOpen(viewing: Viewing, place: CompiledPlace): boolean {
+  const { access, viewer, looker, walking } = viewing;
+  if (!mayRead(access, viewer, place))
+    return viewing.steps.length > 0 && opensByStepIn(access.index, viewing.steps, viewer, place, access.at);
   return !walking || isPublic(viewer) || mayKnowOthers(access, looker, place);
 }
 
 /** Of each block the live places that are open, without looking at each: they share rows. Own drafts and passes are not live places. */
-export function openLive(eyes: Eyes, block: number): (readonly number[])[] {
-  const { index, at } = eyes.access;
+export function openLive(viewing: Viewing, block: number): (readonly number[])[] {
+  const { index, at } = viewing.access;
   const whole = index.blocks[block];
   if (!whole) return [];
-  const known = eyes.walking && !isPublic(eyes.viewer) ? [...cellsInBlock(index, whole, eyes.looker.number, at)] : null;
-  return [...cellsInBlock(index, whole, eyes.viewer.number, at)].flatMap(({ row, cell }, i) => {
+  const known = viewing.walking && !isPublic(viewing.viewer) ? [...cellsInBlock(index, whole, viewing.looker.number, at)] : null;
+  return [...cellsInBlock(index, whole, viewing.viewer.number, at)].flatMap(({ row, cell }, i) => {
     const isLive = !row.example.unpublished && row.example.place.state === "live";
     return isLive && cell & READ && (known === null || tellsOfOthers(known[i]?.cell ?? 0)) ? [row.places] : [];
   });
 }
 
-export const linkTo = (eyes: Eyes, place: CompiledPlace): ReaderLink => ({
+export const linkTo = (viewing: Viewing, place: CompiledPlace): ReaderLink => ({
   id: place.place.id,
   title: place.place.title ?? "",
-  address: eyes.prefix + readerAddress(eyes.slugs, eyes.access.index, place),
+  address: viewing.prefix + readerAddress(viewing.slugs, viewing.access.index, place),
 });
 
 /** How an edge names the eyes: "the public", "Ines Carvalho, guest". */
 export const eyesName = (viewer: CompiledSubject): string =>
   viewer.person ? `${viewer.person.name}, ${viewer.person.kind}` : "the public";
 
-export const edgeOf = (eyes: Eyes): Edge => ({
-  eyes: eyes.walking ? eyesName(eyes.viewer) : null,
-  prefix: eyes.prefix,
-  partial: eyes.partial,
+export const edgeOf = (viewing: Viewing): Edge => ({
+  eyes: viewing.walking ? eyesName(viewing.viewer) : null,
+  prefix: viewing.prefix,
+  partial: viewing.partial,
 });
 
 /** Whose eyes a walk looks through, for the edge around pages that are not there for them. */
-export async function readEyes(reader: Reader): Promise<Edge> {
+export async function readEdge(reader: Reader): Promise<Edge> {
   return inSnapshot(async (tx) => {
-    const eyes = await openEyes(tx, reader);
-    return edgeOf(eyes);
+    const viewing = await openViewing(tx, reader);
+    return edgeOf(viewing);
   });
 }
