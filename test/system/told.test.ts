@@ -147,6 +147,8 @@ function askedAbout(id: string): [method: string, path: string, body?: unknown][
     ["POST", "changes", { edits: [guess], note: "", seen: "x" }],
     ["POST", "proposals", { place: id, wishes: [{ principal: { group: "pilots" }, level: 1 }], edits: [] }],
     ["POST", "proposals", { place: "cranes", wishes: [{ principal: { group: "pilots" }, level: 1 }], edits: [state] }],
+    ["POST", "order", { place: id, after: id }],
+    ["POST", "order", { place: "cranes", after: id }],
     ["GET", `ledger?place=${id}`],
   ];
 }
