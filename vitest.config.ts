@@ -3,8 +3,8 @@ import { defineConfig } from "vitest/config";
 // Three projects: pure units, services on a real PostgreSQL, and stories in a real browser.
 export default defineConfig({
   test: {
-    // Browser, server and database share two cores: one file after the other is quicker than all at once.
-    maxWorkers: 1,
+    // Two files at a time: each has a database, a server and perhaps a browser of its own, and waits for them half the time.
+    maxWorkers: 2,
     // Printed by `npm test`: what is decided in the core, and what the services do, is tried nearly everywhere.
     coverage: {
       provider: "v8",
@@ -41,7 +41,6 @@ export default defineConfig({
           include: ["test/browser/**/*.test.ts", "test/system/**/*.test.ts"],
           testTimeout: 120_000,
           hookTimeout: 180_000,
-          fileParallelism: false,
         },
       },
     ],

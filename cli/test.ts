@@ -5,6 +5,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { installDebianPackages } from "./machine.ts";
+import { buildIfNeeded } from "./serving.ts";
 
 const ROOT = fileURLToPath(new URL("..", import.meta.url));
 const started = Date.now();
@@ -48,7 +49,9 @@ function tests(name: string, projects: string[], args: string[]): void {
 const others = failed.length;
 // Chosen files say nothing of what all of them cover.
 const covering = chosen.length === 0 ? ["--coverage"] : ["--passWithNoTests"];
-tests("Unit and database tests", ["unit", "database"], ["--maxWorkers=2", ...covering]);
+tests("Unit and database tests", ["unit", "database"], covering);
+// Once, before files that run side by side ask for it.
+buildIfNeeded();
 tests("Browser and system tests", ["browser"], chosen.length === 0 ? [] : ["--passWithNoTests"]);
 rmSync(folder, { recursive: true, force: true });
 
