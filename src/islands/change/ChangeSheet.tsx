@@ -5,6 +5,7 @@ import { LIMITS } from "../../core/words.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { ReasonField } from "./ReasonField.tsx";
 import { RippleLines } from "./RippleLines.tsx";
+import styles from "./sheet.module.css";
 import { refusalWords, type Staged } from "./staged.ts";
 
 interface Props {
@@ -40,8 +41,10 @@ export function ChangeSheet({ staged, act, leave, folded, children }: Props) {
         </p>
       )}
       <ReasonField lifted={way.lifted} value={texts.reason} onChange={(reason) => write({ reason })} />
-      <div className="acts">
+      <div className={styles.note}>
         <TextField label="Note for the ledger" value={texts.note} onChange={(note) => write({ note })} most={LIMITS.note} />
+      </div>
+      <div className="acts">
         <button type="button" className="button go" disabled={way.off !== "" || busy} title={way.off || undefined} onClick={apply}>
           {act}
         </button>

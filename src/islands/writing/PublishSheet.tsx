@@ -98,7 +98,10 @@ function Scheduling({ id, version, due, note, keepHelpers, off, onScheduled }: S
     <>
       {problem && <p className="notice bad">{problem.message}</p>}
       <div className="acts">
-        <DateField label="Publish at" as="moment" none="day and time" ahead value={at} onChange={setAt} />
+        <span className="labelled">
+          <span aria-hidden="true">Publish at</span>
+          <DateField label="Publish at" as="moment" none="day and time" ahead value={at} onChange={setAt} />
+        </span>
         <button
           type="button"
           className="button"
