@@ -2,7 +2,15 @@
 
 import { decide, type MatrixTotals, matrixTotals } from "../src/core/access/decide/index.ts";
 import { type AccessIndex, compile } from "../src/core/access/index/index.ts";
-import { type AccessDocument, abilitiesIn, type Edit, setOfLevel } from "../src/core/access/model/index.ts";
+import {
+  type AccessDocument,
+  abilitiesIn,
+  type Edit,
+  instantOf,
+  type PlaceNumber,
+  type SubjectNumber,
+  setOfLevel,
+} from "../src/core/access/model/index.ts";
 import { ripple } from "../src/core/access/ripple/index.ts";
 import { update } from "../src/core/access/update/index.ts";
 import { Dice } from "../src/demo/large/dice.ts";
@@ -39,7 +47,7 @@ function decisionNs(index: AccessIndex): number {
   const { who, where } = randomPairs(index.subjects.length, index.places.length);
   let sum = 0;
   const ms = best(5, () => {
-    for (let i = 0; i < LOOPS; i++) sum += decide(index, who[i] as number, where[i] as number, AT);
+    for (let i = 0; i < LOOPS; i++) sum += decide(index, who[i] as SubjectNumber, where[i] as PlaceNumber, AT);
   });
   if (sum < 0) throw new Error("no cell is negative");
   return (ms * 1e6) / LOOPS;

@@ -1,7 +1,15 @@
 /** The questions all are asked, and the part of the world that the general libraries hold: one space of the large set. */
 
 import { type AccessIndex, type CompiledPlace, isActive, pathOf } from "../src/core/access/index/index.ts";
-import { ABILITIES, type Ability, abilitiesIn, principalKey } from "../src/core/access/model/index.ts";
+import {
+  ABILITIES,
+  type Ability,
+  abilitiesIn,
+  type Instant,
+  type PlaceNumber,
+  principalKey,
+  type SubjectNumber,
+} from "../src/core/access/model/index.ts";
 import { Dice } from "../src/demo/large/dice.ts";
 
 /** A grant or a fence as data that any rule engine can be given. */
@@ -44,8 +52,8 @@ export interface Question {
   place: string;
   ability: Ability;
   /** The same as numbers. */
-  subjectAt: number;
-  placeAt: number;
+  subjectAt: SubjectNumber;
+  placeAt: PlaceNumber;
   bit: number;
 }
 
@@ -108,8 +116,8 @@ export function questionsFor(index: AccessIndex, world: PeerWorld, count: number
       person,
       place,
       ability,
-      subjectAt: index.subjectNumbers.get(`person:${person}`) as number,
-      placeAt: index.placeNumbers.get(place) as number,
+      subjectAt: index.subjectNumbers.get(`person:${person}`) as SubjectNumber,
+      placeAt: index.placeNumbers.get(place) as PlaceNumber,
       bit: 1 << ABILITIES.indexOf(ability),
     };
   });
