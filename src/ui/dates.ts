@@ -33,9 +33,16 @@ export const shortDate = (instant: string, zone?: string): string => format("day
 export const shortDateTime = (instant: string, zone?: string): string =>
   `${shortDate(instant, zone)}, ${format("clock", CLOCK, zone).format(new Date(instant))}`;
 
+let here = "";
+/** The zone of this browser, or this server; dear to ask for as well. */
+function ownZone(): string {
+  here ||= Intl.DateTimeFormat().resolvedOptions().timeZone;
+  return here;
+}
+
 /** "23 November 2026 at 14:05:00 GMT+1, Europe/Lisbon": for the title of a date. */
 export const exactDate = (instant: string, zone?: string): string =>
-  `${format("exact", EXACT, zone).format(new Date(instant))}, ${zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone}`;
+  `${format("exact", EXACT, zone).format(new Date(instant))}, ${zone ?? ownZone()}`;
 
 /** An end as people say it: the day alone where it is the end of that day, else with the time. */
 export function endWords(instant: string): string {

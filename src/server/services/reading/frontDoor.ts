@@ -101,14 +101,8 @@ export async function navigationOf(tx: Tx, viewing: Viewing, space: CompiledPlac
   for (let step: CompiledPlace | undefined = here ?? undefined; step; step = index.places[step.parent]) branch.add(step.number);
   const shown = (place: CompiledPlace) => place.place.state === "live" && isOpen(viewing, place);
   /** What is listed under a place: open children, and in place of hidden ones what is under those. */
-  const slotOf = await slotsIn(tx, index, space);
-  const inOrder = (a: CompiledPlace, b: CompiledPlace) => ((slotOf.get(a.place.id) ?? "") < (slotOf.get(b.place.id) ?? "") ? -1 : 1);
-  const under = (place: CompiledPlace): CompiledPlace[] =>
-    place.children
-      .map((child) => index.places[child] as CompiledPlace)
-      .filter((child) => child.place.kind === "page")
-      .sort(inOrder)
-      .flatMap((child) => (shown(child) ? [child] : under(child)));
+  const pagesIn = await orderIn(tx, index, space);
+  const under = (place: CompiledPlace): CompiledPlace[] => pagesIn(place).flatMap((child) => (shown(child) ? [child] : under(child)));
   const lists = new Map<CompiledPlace, CompiledPlace[]>();
   const gather = (place: CompiledPlace) => {
     const list = under(place);
@@ -134,18 +128,34 @@ export async function navigationOf(tx: Tx, viewing: Viewing, space: CompiledPlac
   return { items, more: Math.max(0, open - items.length) };
 }
 
-/** Slots of the pages of each space, for as long as the rules they were read with: whatever changes one makes new rules. */
-const keptSlots = new WeakMap<AccessIndex, Map<number, Map<string, string>>>();
+interface Order {
+  slots: ReadonlyMap<string, string>;
+  /** Pages of each place that was asked about, in their order. */
+  pages: Map<CompiledPlace, CompiledPlace[]>;
+}
 
-async function slotsIn(tx: Tx, index: AccessIndex, space: CompiledPlace): Promise<Map<string, string>> {
-  const kept = keptSlots.get(index) ?? new Map<number, Map<string, string>>();
-  keptSlots.set(index, kept);
-  const known = kept.get(space.number);
-  if (known) return known;
+/** The order in each space, for as long as the rules it was read with: whatever changes it makes new rules. */
+const keptOrder = new WeakMap<AccessIndex, Map<number, Order>>();
+
+/** Gives the pages directly in a place of a space, in their order. */
+async function orderIn(tx: Tx, index: AccessIndex, space: CompiledPlace): Promise<(place: CompiledPlace) => CompiledPlace[]> {
+  const kept = keptOrder.get(index) ?? new Map<number, Order>();
+  keptOrder.set(index, kept);
+  const { slots: slotOf, pages } = kept.get(space.number) ?? { slots: await slotsIn(tx, space), pages: new Map() };
+  kept.set(space.number, { slots: slotOf, pages });
+  const inOrder = (a: CompiledPlace, b: CompiledPlace) => ((slotOf.get(a.place.id) ?? "") < (slotOf.get(b.place.id) ?? "") ? -1 : 1);
+  return (place) => {
+    const known = pages.get(place);
+    if (known) return known;
+    const found = place.children.map((number) => index.places[number] as CompiledPlace).filter((child) => child.place.kind === "page");
+    pages.set(place, found.sort(inOrder));
+    return found;
+  };
+}
+
+async function slotsIn(tx: Tx, space: CompiledPlace): Promise<ReadonlyMap<string, string>> {
   const [row] = await tx.execute<{ slots: Record<string, string> }>(sql`
     select coalesce(json_object_agg(s.place_id, s.slot), '{}'::json) as slots
     from ${slots} as s join ${listing} as l on l.place_id = s.place_id where l.space_id = ${space.place.id} and s.to_seq is null`);
-  const found = new Map(Object.entries(row?.slots ?? {}));
-  kept.set(space.number, found);
-  return found;
+  return new Map(Object.entries(row?.slots ?? {}));
 }
