@@ -6,6 +6,7 @@ import "reflect-metadata";
 import { IsIn, IsOptional, IsString, Matches, MaxLength } from "class-validator";
 import type { Ability, Fence, Grant, Level, PageState, PlaceKind, Stance } from "../core/access/model/index.ts";
 import { LIMITS } from "../core/words.ts";
+import type { Links } from "./links.ts";
 import type { Standing } from "./moving.ts";
 import { HasWords } from "./rules.ts";
 import type { Due } from "./writing.ts";
@@ -80,6 +81,7 @@ export interface Slip {
     views30: number | null;
     /** Where it stands among the pages beside it; null for what has no order by hand. */
     order: Standing | null;
+    links: Links | null;
     lastChange: { seq: Seq; at: string; who: string } | null;
   };
 }

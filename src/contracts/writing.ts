@@ -22,6 +22,7 @@ import type { PageState } from "../core/access/model/index.ts";
 import type { PageBody } from "../core/content/index.ts";
 import { LIMITS } from "../core/words.ts";
 import type { Preview } from "./change.ts";
+import type { NowhereLink } from "./links.ts";
 import { ActingBody, HasWords, IsInstant } from "./rules.ts";
 
 const TAB = /^[\w-]{1,40}$/;
@@ -141,7 +142,7 @@ export interface PublishSheet {
   /** Guests by name for those who may know others at the page; for everybody else their number alone. */
   readers: { public: boolean; passes: number; guests: number; guestNames: string[]; members: number };
   /** Links that some of those readers cannot follow: the title of the page and how many of them. */
-  deadLinks: { title: string; readers: number; outside: boolean }[];
+  deadLinks: NowhereLink[];
   /** Helpers on the draft, who leave when it goes live unless they are kept. */
   helpers: string[];
   mayKeepHelpers: boolean;

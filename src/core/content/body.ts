@@ -158,16 +158,29 @@ export function bodyErrorSentence(error: BodyError, body: PageBody): string {
   return `The ${nth}${ENDINGS[ORDINALS.select(nth)]} block${near} ${error.message}.`;
 }
 
-/** Ids of the pages a body links to, each once. */
-export function pagesLinkedFrom(body: PageBody): string[] {
-  const found = new Set<string>();
-  const walk = (node: BodyNode) => {
-    for (const mark of node.marks ?? []) if (mark.type === "link" && mark.attrs?.page) found.add(mark.attrs.page);
-    node.content?.forEach(walk);
-  };
-  body.content.forEach(walk);
-  return [...found];
+/** A link to a page, and the block of the body it stands in: the id of the outermost one, empty where that has none. */
+export interface PageLink {
+  page: string;
+  block: string;
 }
+
+/** The links of a body to pages, each once for a block. */
+export function linksOf(body: PageBody): PageLink[] {
+  const found = new Map<string, PageLink>();
+  for (const outermost of body.content) {
+    const block = typeof outermost.attrs?.id === "string" ? outermost.attrs.id : "";
+    const walk = (node: BodyNode) => {
+      for (const { type, attrs } of node.marks ?? [])
+        if (type === "link" && attrs?.page) found.set(`${block} ${attrs.page}`, { page: attrs.page, block });
+      node.content?.forEach(walk);
+    };
+    walk(outermost);
+  }
+  return [...found.values()];
+}
+
+/** Ids of the pages a body links to, each once. */
+export const pagesLinkedFrom = (body: PageBody): string[] => [...new Set(linksOf(body).map(({ page }) => page))];
 
 /** The words of a body, blocks on lines of their own. */
 export const bodyText = (body: PageBody): string => body.content.map(nodeText).join("\n");

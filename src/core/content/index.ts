@@ -7,8 +7,10 @@ export {
   bodyText,
   checkBody,
   emptyBody,
+  linksOf,
   overLimits,
   type PageBody,
+  type PageLink,
   pagesLinkedFrom,
 } from "./body.ts";
 export { bodyHtml } from "./html.ts";

@@ -11,8 +11,9 @@ import { insertMany } from "../../server/db/bulk.ts";
 import { inChange, type Tx } from "../../server/db/client.ts";
 import { emptyDocument, writeDifference } from "../../server/db/document.ts";
 import { writeListing } from "../../server/db/listing.ts";
-import { demoCast, pages, schedules, slots, spaces, versions } from "../../server/db/schema/index.ts";
+import { demoCast, links, pages, schedules, slots, spaces, versions } from "../../server/db/schema/index.ts";
 import { appendEntry } from "../../server/ledger/append.ts";
+import { linkRows } from "../../server/services/links/keepLinks.ts";
 import { Dice } from "./dice.ts";
 import { LARGE, largeDocument, type Sizes } from "./document.ts";
 import { sentence } from "./names.ts";
@@ -118,6 +119,11 @@ async function writePages(tx: Tx, document: AccessDocument, seq: number) {
       rows.filter(({ place }) => place.kind === "page").map(({ place, slot }) => ({ placeId: place.id, slot, fromSeq: seq })),
     );
     await writeVersions(tx, rows, seq);
+    await insertMany(
+      tx,
+      links,
+      rows.flatMap(({ place, live, body }) => linkRows(place.id, live, body)),
+    );
     for (const { place, body, at } of rows) words.set(place.id, { body: bodyText(body), changedAt: at });
   });
   return words;

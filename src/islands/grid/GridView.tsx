@@ -71,7 +71,7 @@ const SlipOf = ({ state, place, onChange }: { state: GridState; place: string; o
     column={state.column}
     tab={state.tab}
     onTab={(tab, column) => onChange({ tab, ...(column ? { column } : {}) })}
-    onGo={(to) => onChange({ place: to, tab: "rules" })}
+    onGo={(to, tab) => onChange({ place: to, tab })}
     onClose={() => {
       onChange({ place: null, column: null, tab: "who" });
       goHome();

@@ -1,6 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { ArrowDown, ArrowUp } from "lucide-react";
 import type { ReactNode } from "react";
+import type { Links } from "../../contracts/links.ts";
 import { reorder, type Standing } from "../../contracts/moving.ts";
 import type { Slip } from "../../contracts/slip.ts";
 import { STATE_NAMES } from "../../ui/states.ts";
@@ -55,6 +56,41 @@ function Order({ id, title, order }: { id: string; title: string; order: Standin
   );
 }
 
+/** Pages that link here, and links from here that some readers cannot follow. */
+function LinksHere({ links, onGo }: { links: Links; onGo(place: string): void }) {
+  const { from, total, hidden, nowhere } = links;
+  return (
+    <>
+      <h3>
+        What links here <span className="soft">{total + hidden || ""}</span>
+      </h3>
+      {total + hidden === 0 && <p className="soft">No page does.</p>}
+      <ul className={styles.linked}>
+        {from.map(({ id, title, working }) => (
+          <li key={id}>
+            <button type="button" className={styles.text} onClick={() => onGo(id)} dir="auto">
+              {title}
+            </button>
+            {working && <span className="soft"> in its working version</span>}
+          </li>
+        ))}
+      </ul>
+      {total > from.length && <p className="soft">and {total - from.length} more</p>}
+      {hidden > 0 && (
+        <p className="soft">
+          {from.length > 0 ? "and " : ""}
+          {hidden} {hidden === 1 ? "page" : "pages"} you cannot see
+        </p>
+      )}
+      {nowhere.map(({ title, readers, outside }, i) => (
+        <p key={i} className="notice">
+          Its link to {title} leads nowhere for {readers} of its readers{outside ? ", some from outside" : ""}.
+        </p>
+      ))}
+    </>
+  );
+}
+
 /** The newest versions, as far as the asker may open them. */
 const Versions = ({ life }: { life: Slip["life"] }) => (
   <>
@@ -79,7 +115,7 @@ const Versions = ({ life }: { life: Slip["life"] }) => (
 );
 
 /** State, dates, owner and versions. */
-export function LifeTab({ slip }: { slip: Slip }) {
+export function LifeTab({ slip, onGo }: { slip: Slip; onGo(place: string): void }) {
   const { life } = slip;
   const isPage = slip.kind === "page" || slip.kind === "bulletin";
   return (
@@ -123,6 +159,7 @@ export function LifeTab({ slip }: { slip: Slip }) {
           </Fact>
         )}
       </dl>
+      {life.links && <LinksHere links={life.links} onGo={onGo} />}
       {isPage && <Versions life={life} />}
     </>
   );

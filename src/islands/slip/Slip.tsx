@@ -18,7 +18,7 @@ interface Props {
   column: string | null;
   tab: string;
   onTab(tab: string, column?: string): void;
-  onGo(place: string): void;
+  onGo(place: string, tab: string): void;
   onClose(): void;
 }
 
@@ -113,10 +113,10 @@ export function Slip({ id, column, tab, onTab, onGo, onClose }: Props) {
       </header>
       <Tabs tabs={tabs} shown={shown} onTab={onTab} />
       <div role="tabpanel" className={styles.panel}>
-        {shown === "why" && column && <WhyTab place={id} column={column} onGo={onGo} />}
+        {shown === "why" && column && <WhyTab place={id} column={column} onGo={(to) => onGo(to, "rules")} />}
         {shown === "who" && <WhoTab slip={slip} onWhy={(key) => onTab("why", key)} />}
         {shown === "rules" && <RulesTab slip={slip} />}
-        {shown === "life" && <LifeTab slip={slip} />}
+        {shown === "life" && <LifeTab slip={slip} onGo={(to) => onGo(to, "life")} />}
       </div>
     </aside>
   );

@@ -53,8 +53,8 @@ function Readers({ sheet }: { sheet: Sheet }) {
           <dd>{readers.members}</dd>
         </div>
       </dl>
-      {sheet.deadLinks.map((link) => (
-        <p key={link.title} className="notice">
+      {sheet.deadLinks.map((link, i) => (
+        <p key={i} className="notice">
           Its link to {link.title} leads nowhere for {link.readers} of them{link.outside ? ", some from outside" : ""}.
         </p>
       ))}

@@ -49,6 +49,22 @@ export const versions = pgTable(
   (t) => [primaryKey({ columns: [t.placeId, t.major, t.minor] })],
 );
 
+/**
+ * Which page links to which, and from which block: of the live version, and of the newest one where that is newer. What
+ * it says stands in the versions as well; it is kept so that what links to a page is a look-up.
+ */
+export const links = pgTable(
+  "links",
+  {
+    placeId: text("place_id").notNull(),
+    live: boolean("live").notNull(),
+    targetId: text("target_id").notNull(),
+    /** The id of the block; empty for one without. */
+    block: text("block").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.placeId, t.live, t.targetId, t.block] }), index("links_target").on(t.targetId)],
+);
+
 /** One autosave buffer for each writer and page: nothing typed is lost. */
 export const buffers = pgTable(
   "buffers",

@@ -10,6 +10,7 @@ import { type Access, mayNot, mayRead, maySee, readAccess, seenPlace, standing, 
 import { mayKnowOthers, namesFor, subjectName } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { ledger, pages, versions, viewCounts } from "../../db/schema/index.ts";
+import { linksHere } from "../links/linksHere.ts";
 import { standingAmong } from "../moving/reorder.ts";
 import { readerAddress, spaceSlugs } from "../reading/addresses.ts";
 import { schedulesOf } from "../writing/scheduling.ts";
@@ -132,6 +133,7 @@ async function lifeOf(
     })),
     views30: page && mayNot(access, me, "seeReads", place) === null ? Number(views?.views ?? 0) : null,
     order: await standingAmong(tx, access, me, place),
+    links: await linksHere(tx, access, me, place),
     lastChange: last ? { seq: last.seq, at: last.at.toISOString(), who: person(last.maker) } : null,
   };
 }

@@ -11,6 +11,7 @@ import { pages, schedules, versions } from "../../db/schema/index.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
+import { keepLiveLinks } from "../links/keepLinks.ts";
 import { newestVersion, versionName, versionNamed } from "./versions.ts";
 
 export interface PublishOrder {
@@ -65,6 +66,7 @@ async function writeLive(
     const { title, body, authorId } = newest;
     await tx.insert(versions).values({ ...row, major: live.major, minor: 1, title, body, authorId, note: newest.note, carriedFrom });
   }
+  await keepLiveLinks(tx, placeId, chosen.body, chosen === newest ? null : newest.body);
   await tx.update(pages).set({ liveMajor: live.major, publishedAt: entry.at, changedAt: entry.at }).where(eq(pages.placeId, placeId));
   await tx.delete(schedules).where(and(eq(schedules.placeId, placeId), eq(schedules.what, "live")));
   await writeTitle(tx, placeId, chosen.title, entry.seq);

@@ -16,6 +16,7 @@ import { appendEntry } from "../../ledger/append.ts";
 import { changedMeanwhile, notThere } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
 import { slotAtEnd } from "../change/order.ts";
+import { keepWorkingLinks } from "../links/keepLinks.ts";
 import { readerAddress, spaceSlugs } from "../reading/addresses.ts";
 import { forgetWords, keptWords } from "./buffers.ts";
 import { schedulesOf } from "./scheduling.ts";
@@ -49,6 +50,7 @@ export async function startPage(
       authorId: maker,
       at: entry.at,
     });
+    await keepWorkingLinks(tx, id, checkedBody(order.body ?? emptyBody()));
     await writeTitle(tx, id, order.title.trim(), entry.seq);
     await writeWords(tx, id, { title: order.title, body: order.body ?? emptyBody() }, entry.at);
     return { id };
@@ -142,6 +144,7 @@ export async function saveVersion(writer: string, placeId: string, order: SaveOr
     await tx
       .insert(versions)
       .values({ placeId, ...next, seq: entry.seq, title: order.title, body, authorId: writer, at: entry.at, note: order.note });
+    await keepWorkingLinks(tx, placeId, body);
     await tx.update(pages).set({ changedAt: entry.at }).where(eq(pages.placeId, placeId));
     await forgetWords(tx, writer, placeId, order.spent ?? []);
     // A page that never was live is known by its working title; a live one keeps the title its readers see.
