@@ -3,12 +3,14 @@ import "reflect-metadata";
 import { Type } from "class-transformer";
 import {
   ArrayMaxSize,
+  ArrayUnique,
   IsArray,
   IsBoolean,
   IsIn,
   IsObject,
   IsOptional,
   IsString,
+  Matches,
   MaxLength,
   ValidateBy,
   ValidateNested,
@@ -106,6 +108,23 @@ export class StateEditBody extends AtPlace {
   @IsObject() @ValidateNested() @Type(() => StateMarkBody) to!: StateMarkBody;
 }
 
+/** A page handed over; null: to nobody. */
+export class OwnerEditBody extends AtPlace {
+  @IsIn(["owner"]) kind!: "owner";
+  @IsOptional() @IsString() @MaxLength(64) from!: string | null;
+  @IsOptional() @IsString() @MaxLength(64) to!: string | null;
+}
+
+/** A tag: a few words without commas, and no blanks around them. */
+export const TAG = /^[^\s,](?:[^,\r\n]{0,38}[^\s,])?$/;
+export const MOST_TAGS = 30;
+
+export class TagsEditBody extends AtPlace {
+  @IsIn(["tags"]) kind!: "tags";
+  @IsArray() @ArrayMaxSize(500) @IsString({ each: true }) @MaxLength(200, { each: true }) from!: string[];
+  @IsArray() @ArrayMaxSize(MOST_TAGS) @ArrayUnique() @Matches(TAG, { each: true }) to!: string[];
+}
+
 /** A list of edits; put it on a field of a request class. */
 export function Edits(): PropertyDecorator {
   const decorators: PropertyDecorator[] = [
@@ -122,6 +141,8 @@ export function Edits(): PropertyDecorator {
           { value: FenceEditBody, name: "fence" },
           { value: StanceEditBody, name: "stance" },
           { value: StateEditBody, name: "state" },
+          { value: OwnerEditBody, name: "owner" },
+          { value: TagsEditBody, name: "tags" },
         ],
       },
     }),
@@ -131,7 +152,7 @@ export function Edits(): PropertyDecorator {
   };
 }
 
-export type EditBody = GrantEditBody | FenceEditBody | StanceEditBody | StateEditBody;
+export type EditBody = GrantEditBody | FenceEditBody | StanceEditBody | StateEditBody | OwnerEditBody | TagsEditBody;
 
 /** What every act says that was shown before it is made: what it is for, and what was seen. */
 export class ActingBody {

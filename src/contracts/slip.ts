@@ -68,8 +68,10 @@ export interface Slip {
     above: { place: string; text: string; cutOff: boolean }[];
   };
   life: {
-    owner: string | null;
+    owner: { id: string; name: string } | null;
+    mayHandOver: boolean;
     tags: string[];
+    mayTag: boolean;
     started: string | null;
     published: string | null;
     /** When it goes live by itself, and why it did not although that instant has passed. */

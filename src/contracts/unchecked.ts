@@ -3,6 +3,7 @@ const nothing = (): PropertyDecorator => () => {};
 
 export const ArrayMaxSize = nothing;
 export const ArrayMinSize = nothing;
+export const ArrayUnique = nothing;
 export const IsArray = nothing;
 export const IsBoolean = nothing;
 export const IsEmail = nothing;

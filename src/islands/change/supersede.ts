@@ -1,5 +1,5 @@
 /** Several choices at one rule: the later replaces the earlier, so that no two things in the tray contradict each other. */
-import { type Edit, fenceKey, grantKey, principalKey } from "../../core/access/model/index.ts";
+import { type Edit, fenceKey, grantKey, principalKey, sameValue } from "../../core/access/model/index.ts";
 
 /** A rule as one text: the same for the same rule. */
 const keyOf = (edit: Edit, side: "remove" | "put"): string | null => {
@@ -10,14 +10,18 @@ const keyOf = (edit: Edit, side: "remove" | "put"): string | null => {
 
 /** Whether an edit leaves everything as it is. */
 export const isNothing = (edit: Edit): boolean => {
-  if (edit.kind === "stance") return edit.from === edit.to;
+  if (edit.kind === "stance" || edit.kind === "owner") return edit.from === edit.to;
+  if (edit.kind === "tags") return sameValue(edit.from, edit.to);
   const [before, after] = [keyOf(edit, "remove"), keyOf(edit, "put")];
   return (edit.kind === "grant" || edit.kind === "fence") && before === after;
 };
 
 /** How a new edit meets an earlier one: not at all, or at the same rule; then what it is, seen from what stands. */
 function meets(old: Edit, edit: Edit): Edit | null {
-  if (old.kind === "stance" && edit.kind === "stance") return old.place === edit.place ? { ...edit, from: old.from } : null;
+  if (old.kind === edit.kind && (edit.kind === "stance" || edit.kind === "owner" || edit.kind === "tags")) {
+    const earlier = old as typeof edit;
+    return earlier.place === edit.place ? ({ ...edit, from: earlier.from } as Edit) : null;
+  }
   const grants = old.kind === "grant" && edit.kind === "grant";
   const fences = old.kind === "fence" && edit.kind === "fence";
   if (!(grants || fences) || old.place !== edit.place) return null;

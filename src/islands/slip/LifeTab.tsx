@@ -9,6 +9,7 @@ import { When } from "../../ui/When.tsx";
 import { tray } from "../change/store.ts";
 import { ask, queries } from "../shared/api.ts";
 import { say } from "../shared/say.ts";
+import { Owner, Tags } from "./OwnerAndTags.tsx";
 import styles from "./slip.module.css";
 
 const DateOf = ({ instant }: { instant: string | null }) => (instant ? <When instant={instant} as="day" /> : <>–</>);
@@ -124,7 +125,9 @@ export function LifeTab({ slip, onGo }: { slip: Slip; onGo(place: string): void 
         {slip.kind !== "site" && <Fact name="State">{STATE_NAMES[slip.state]}</Fact>}
         {isPage && (
           <>
-            <Fact name="Owner">{life.owner ?? "nobody"}</Fact>
+            <Fact name="Owner">
+              <Owner slip={slip} />
+            </Fact>
             {life.due && (
               <Fact name="Goes live">
                 <When instant={life.due.at} />, version {life.due.version}
@@ -152,7 +155,11 @@ export function LifeTab({ slip, onGo }: { slip: Slip; onGo(place: string): void 
             {life.views30 !== null && <Fact name="Views in 30 days">{life.views30}</Fact>}
           </>
         )}
-        {life.tags.length > 0 && <Fact name="Tags">{life.tags.join(", ")}</Fact>}
+        {(life.tags.length > 0 || (isPage && life.mayTag)) && (
+          <Fact name="Tags">
+            <Tags slip={slip} />
+          </Fact>
+        )}
         {life.lastChange && (
           <Fact name="Last in the ledger">
             <a href={`/ledger?place=${slip.id}`}>entry {life.lastChange.seq}</a>, {life.lastChange.who}

@@ -10,6 +10,7 @@ import { loadDocument } from "../../db/document.ts";
 import type { Trouble } from "../../trouble.ts";
 import { readGrid } from "../grid/grid.ts";
 import { applyDocument, planDocument } from "../house/exchange.ts";
+import { readSlip } from "../slip/slip.ts";
 import { readWhy } from "../slip/why.ts";
 import { applyChange } from "./apply.ts";
 import { previewChange } from "./preview.ts";
@@ -90,6 +91,31 @@ describe("a preview", () => {
     expect(await status(previewChange("viktor", [give("nowhere", everyone, 1)]))).toBe(404);
     const scheduled: Edit = { kind: "state", place: "cranes", from: { state: "live" }, to: { state: "scheduled" } };
     expect(await status(previewChange("maren", [scheduled]))).toBe(400);
+  });
+});
+
+describe("owner and tags", () => {
+  it("are changed by whom the table says, told in words, and taken back; a tag that a pledge goes by is for those who answer for it", async () => {
+    const owner: Edit = { kind: "owner", place: "mooring", from: (await readSlip("maren", "mooring")).life.owner?.id ?? null, to: "katya" };
+    expect(await status(previewChange("mei", [owner]))).toBe(403);
+    const tags = (await readSlip("maren", "mooring")).life.tags;
+    const tag: Edit = { kind: "tags", place: "mooring", from: tags, to: [...tags, "lines"] };
+    const { seen } = await previewChange("maren", [owner, tag]);
+    const { seq } = await applyChange("maren", { edits: [owner, tag], note: "", seen });
+    expect((await readSlip("mei", "mooring")).life).toMatchObject({
+      owner: { id: "katya" },
+      mayHandOver: false,
+      tags: [...tags, "lines"],
+      mayTag: false,
+    });
+    expect(await status(previewChange("maren", [owner]))).toBe(409);
+    await takeBack("maren", seq, { note: "", seen: (await previewTakeBack("maren", seq)).seen });
+    expect((await readSlip("maren", "mooring")).life.tags).toEqual(tags);
+    const pledged = (await document()).pledges.flatMap(({ where }) => where.tag ?? [])[0] ?? "";
+    const marked: Edit = { kind: "tags", place: "mooring", from: tags, to: [...tags, pledged] };
+    expect(await status(previewChange("jonas", [tag]))).toBe(200);
+    expect((await troubleOf(previewChange("jonas", [marked]))).message).toContain("where a pledge goes by a tag");
+    expect(await status(previewChange("maren", [{ ...owner, to: "nobody" } as Edit]))).toBe(400);
   });
 });
 

@@ -116,8 +116,10 @@ async function lifeOf(
     : [];
   const person = (personId: string | null) => (personId === null ? "Tesoro" : names.person(personId));
   return {
-    owner: place.place.owner ? names.person(place.place.owner) : null,
+    owner: place.place.owner ? { id: place.place.owner, name: names.person(place.place.owner) } : null,
+    mayHandOver: mayNot(access, me, "handOver", place) === null,
     tags: place.place.tags,
+    mayTag: mayNot(access, me, "tag", place) === null,
     started: page?.startedAt.toISOString() ?? null,
     published: page?.publishedAt?.toISOString() ?? null,
     due: writes || knows ? scheduled.live : null,
