@@ -10,7 +10,6 @@ import {
   IsObject,
   IsOptional,
   IsString,
-  Matches,
   MaxLength,
   ValidateBy,
   ValidateNested,
@@ -115,14 +114,26 @@ export class OwnerEditBody extends AtPlace {
   @IsOptional() @IsString() @MaxLength(64) to!: string | null;
 }
 
-/** A tag: a few words without commas, and no blanks around them. */
-export const TAG = /^[^\s,](?:[^,\r\n]{0,38}[^\s,])?$/;
+const TAG = /^[^\s,](?:[^,\r\n]{0,38}[^\s,])?$/;
 export const MOST_TAGS = 30;
+
+/** Whether a text can be a tag: a few words without commas, and no blanks around them. */
+export const isTag = (text: unknown): boolean => typeof text === "string" && TAG.test(text) && hasWords(text);
+
+/** A list of tags. */
+export const AreTags = (): PropertyDecorator =>
+  ValidateBy({
+    name: "areTags",
+    validator: {
+      validate: (value) => Array.isArray(value) && value.every(isTag),
+      defaultMessage: (it) => `${it?.property} must be tags: words of at most 40 characters, without commas and without blanks around them`,
+    },
+  });
 
 export class TagsEditBody extends AtPlace {
   @IsIn(["tags"]) kind!: "tags";
   @IsArray() @ArrayMaxSize(500) @IsString({ each: true }) @MaxLength(200, { each: true }) from!: string[];
-  @IsArray() @ArrayMaxSize(MOST_TAGS) @ArrayUnique() @Matches(TAG, { each: true }) to!: string[];
+  @IsArray() @ArrayMaxSize(MOST_TAGS) @ArrayUnique() @AreTags() to!: string[];
 }
 
 /** A list of edits; put it on a field of a request class. */

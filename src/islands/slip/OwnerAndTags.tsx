@@ -1,6 +1,6 @@
 /** Whose page it is and what it is marked with, each changed where it stands, through the tray. */
 import { useState } from "react";
-import { MOST_TAGS, TAG } from "../../contracts/rules.ts";
+import { isTag, MOST_TAGS } from "../../contracts/rules.ts";
 import type { Slip } from "../../contracts/slip.ts";
 import { editSentence } from "../../core/access/explain/index.ts";
 import type { Edit } from "../../core/access/model/index.ts";
@@ -52,8 +52,8 @@ export function Owner({ slip }: { slip: Slip }) {
 /** What is wrong with tags as they are typed; empty where nothing is. */
 function problemWith(tags: readonly string[]): string {
   if (tags.length > MOST_TAGS) return `At most ${MOST_TAGS} tags.`;
-  const long = tags.find((tag) => !TAG.test(tag));
-  return long === undefined ? "" : `“${long.slice(0, 50)}” is too long for a tag: at most 40 characters.`;
+  const long = tags.find((tag) => !isTag(tag));
+  return long === undefined ? "" : `“${long.slice(0, 50)}” is no tag: words of at most 40 characters.`;
 }
 
 export function Tags({ slip }: { slip: Slip }) {

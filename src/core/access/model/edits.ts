@@ -138,6 +138,7 @@ function editPlace(place: Place, edit: PlaceEdit): Place | string | Misfit {
       return { ...without(without(place, "was"), "binnedFrom"), ...leadsTo(act, place.kind, place) } as Place;
     }
     case "owner":
+      if (place.kind !== "page" && place.kind !== "bulletin") return unlawful("only pages and bulletins have an owner");
       if ((place.owner ?? null) !== edit.from) return "the owner was changed meanwhile";
       return { ...without(place, "owner"), ...(edit.to === null ? {} : { owner: edit.to }) };
     case "tags":

@@ -93,6 +93,7 @@ it("edits of what is gone, or was never there, say what is the matter", () => {
     [{ kind: "move", place: "a", from: "quay", to: "b" }, "it cannot be moved into itself"],
     [{ kind: "move", place: "b", from: "quay", to: "quay" }, "it was moved meanwhile"],
     [{ kind: "owner", place: "a", from: "ana", to: null }, "the owner was changed meanwhile"],
+    [{ kind: "owner", place: "quay", from: null, to: "ana" }, "only pages and bulletins have an owner"],
     [{ kind: "tags", place: "a", from: ["x"], to: [] }, "the tags were changed meanwhile"],
     [{ kind: "ceilings", place: "site", from: null, to: null }, "the ceilings were changed meanwhile"],
     [{ kind: "ceilings", place: "quay", from: {}, to: null }, "the ceilings were changed meanwhile"],

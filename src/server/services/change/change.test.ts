@@ -116,6 +116,7 @@ describe("owner and tags", () => {
     expect(await status(previewChange("jonas", [tag]))).toBe(200);
     expect((await troubleOf(previewChange("jonas", [marked]))).message).toContain("where a pledge goes by a tag");
     expect(await status(previewChange("maren", [{ ...owner, to: "nobody" } as Edit]))).toBe(400);
+    expect(await status(previewChange("maren", [{ ...owner, place: "quays", from: null } as Edit]))).toBe(400);
   });
 });
 
