@@ -1,0 +1,214 @@
+/**
+ * New acts attacked over HTTP as a class: reordering, handing over, tags, links. Twice, at once from two sessions, after the
+ * right was lost, by an import, by taking back, as everybody who may not; hidden ids beside missing ones, in every field.
+ */
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import type { Edit } from "../../src/core/access/model/index.ts";
+import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
+import { loadDocument } from "../../src/server/db/document.ts";
+import { verifyLedger } from "../../src/server/ledger/chain.ts";
+import { pagesIn } from "../../src/server/services/change/order.ts";
+import { signInDemo } from "./signIn.ts";
+
+let site: DemoSite;
+const cookies: Record<string, string> = { public: "" };
+beforeAll(async () => {
+  site = await openDemoSite();
+  for (const person of ["dora", "mei", "jonas", "viktor", "maren", "ines"]) cookies[person] = await signInDemo(site.base, person);
+});
+afterAll(async () => {
+  await closeDatabase();
+  await site?.close();
+});
+
+interface Answer {
+  status: number;
+  text: string;
+}
+
+async function ask(who: string, method: string, path: string, body?: unknown): Promise<Answer> {
+  const answer = await fetch(`${site.base}/api/${path}`, {
+    method,
+    headers: { cookie: cookies[who] ?? "", origin: site.base, "content-type": "application/json" },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+  });
+  return { status: answer.status, text: await answer.text() };
+}
+
+const read = async (who: string, path: string) => JSON.parse((await ask(who, "GET", path)).text);
+const preview = (who: string, ...edits: Edit[]) => ask(who, "POST", "preview", { edits, columns: [] });
+/** Looks, then applies what was seen. */
+async function make(who: string, edits: Edit[], reason?: string): Promise<Answer> {
+  const looked = await preview(who, ...edits);
+  if (looked.status !== 200) return looked;
+  return ask(who, "POST", "changes", { edits, note: "", seen: JSON.parse(looked.text).seen, ...(reason ? { reason } : {}) });
+}
+async function takeBack(who: string, seq: number, reason?: string): Promise<Answer> {
+  const looked = await ask(who, "GET", `ledger/${seq}`);
+  if (looked.status !== 200) return looked;
+  return ask(who, "POST", `ledger/${seq}`, { note: "", seen: JSON.parse(looked.text).seen, ...(reason ? { reason } : {}) });
+}
+const statuses = (answers: readonly Answer[]) => answers.map(({ status }) => status).sort();
+const seqOf = (answer: Answer): number => JSON.parse(answer.text).seq;
+
+const ownerOf = async (id: string): Promise<string | null> =>
+  (await inSnapshot((tx) => loadDocument(tx))).places.find((it) => it.id === id)?.owner ?? null;
+const tagsOf = async (id: string): Promise<string[]> =>
+  (await inSnapshot((tx) => loadDocument(tx))).places.find((it) => it.id === id)?.tags ?? [];
+const orderOf = async (parent: string) => (await inSnapshot((tx) => pagesIn(tx, parent))).map(({ id }) => id);
+const handOver = async (id: string, to: string | null): Promise<Edit> => ({ kind: "owner", place: id, from: await ownerOf(id), to });
+const tag = async (id: string, to: string[]): Promise<Edit> => ({ kind: "tags", place: id, from: await tagsOf(id), to });
+
+describe("hidden and missing", () => {
+  it("are answered alike, word for word, in whatever field they stand and whatever is guessed of them", async () => {
+    const ways = (id: string): [string, unknown][] => [
+      ["order", { place: id }],
+      ["order", { place: "cranes", after: id }],
+      ["order", { place: id, after: id }],
+      ["preview", { edits: [{ kind: "owner", place: id, from: "viktor", to: "mei" }], columns: [] }],
+      ["preview", { edits: [{ kind: "owner", place: id, from: null, to: null }], columns: [] }],
+      ["preview", { edits: [{ kind: "tags", place: id, from: ["patrol-route"], to: [] }], columns: [] }],
+      ["preview", { edits: [{ kind: "tags", place: id, from: [], to: ["patrol-route"] }], columns: [] }],
+      ["changes", { edits: [{ kind: "tags", place: id, from: [], to: [] }], note: "", seen: "x" }],
+      [
+        "proposals",
+        {
+          place: "cranes",
+          wishes: [{ principal: { group: "pilots" }, level: 1 }],
+          edits: [{ kind: "owner", place: id, from: "x", to: "y" }],
+        },
+      ],
+    ];
+    for (const who of ["public", "dora", "mei", "maren"]) {
+      for (const [i, [path, body]] of ways("patrols").entries()) {
+        const hidden = await ask(who, "POST", path, body);
+        const [, missingBody] = ways("nowhere00")[i] as [string, unknown];
+        expect([who, path, hidden]).toEqual([who, path, await ask(who, "POST", path, missingBody)]);
+        expect(hidden.text).not.toMatch(/patrol/i);
+      }
+    }
+    // Links: a page that leads to something hidden tells of it as of nothing, and is told among those that lead there to nobody else.
+    const text = (page: string) => ({
+      schema: 1,
+      content: [{ type: "paragraph", content: [{ type: "text", text: "See", marks: [{ type: "link", attrs: { page } }] }] }],
+    });
+    const told: string[] = [];
+    for (const target of ["patrols", "nowhere00"]) {
+      const { id } = JSON.parse((await ask("maren", "POST", "pages", { parent: "quays", as: "page", title: "Leads on" })).text);
+      await ask("maren", "POST", `pages/${id}`, { title: "Leads on", body: text(target), base: "0.1", note: "", spent: [] });
+      const { preview: seen } = await read("maren", `pages/${id}/publish`);
+      expect((await ask("maren", "POST", `pages/${id}/publish`, { version: "0.2", note: "", seen: seen.seen })).status).toBe(200);
+      const { links } = (await read("maren", `places/${id}`)).life;
+      told.push(JSON.stringify(links));
+    }
+    expect(told[0]).toBe(told[1]);
+    const { links } = (await read("viktor", "places/patrols")).life;
+    expect(links.from.map(({ title }: { title: string }) => title)).toContain("Leads on");
+  });
+});
+
+describe("without the right", () => {
+  it("nothing is done, by no door: tray, order, import, taking back; to no member who lacks just this, no keeper of another space", async () => {
+    const before = JSON.stringify([await orderOf("quays"), await ownerOf("mooring"), await tagsOf("mooring")]);
+    for (const who of ["public", "dora", "mei", "viktor"]) {
+      const refused = [
+        await ask(who, "POST", "order", { place: "mooring" }),
+        await preview(who, await handOver("mooring", "mei")),
+        await preview(who, await tag("mooring", ["mine"])),
+        await make(who, [await handOver("mooring", "mei"), await tag("mooring", [])]),
+      ];
+      const expected = who === "public" ? 401 : 403;
+      expect([who, ...refused.map(({ status }) => status)]).toEqual([who, expected, expected, expected, expected]);
+    }
+    // A publisher may tag, and may not hand over; in one change with what they may, nothing of it is done.
+    expect((await preview("jonas", await handOver("mooring", "jonas"))).status).toBe(403);
+    expect((await make("jonas", [await tag("mooring", ["ropes"]), await handOver("mooring", "jonas")])).status).toBe(403);
+    const document = await inSnapshot((tx) => loadDocument(tx));
+    const places = document.places.map((it) => (it.id === "mooring" ? { ...it, owner: "mei" } : it));
+    for (const who of ["mei", "maren"])
+      expect((await ask(who, "POST", "document/apply", { document: { ...document, places }, note: "", seen: "x" })).status).toBe(403);
+    expect(JSON.stringify([await orderOf("quays"), await ownerOf("mooring"), await tagsOf("mooring")])).toBe(before);
+    // What somebody else did is not theirs to take back, nor to see that it was.
+    const done = [await ask("maren", "POST", "order", { place: "mooring" }), await make("maren", [await handOver("mooring", "jonas")])];
+    for (const entry of done) {
+      expect(entry.status).toBe(200);
+      for (const who of ["mei", "viktor"]) expect(await takeBack(who, seqOf(entry))).toEqual(await takeBack(who, 999_999));
+      expect((await takeBack("maren", seqOf(entry))).status).toBe(200);
+      expect((await takeBack("maren", seqOf(entry))).status).toBe(409);
+    }
+    expect(JSON.stringify([await orderOf("quays"), await ownerOf("mooring"), await tagsOf("mooring")])).toBe(before);
+  });
+
+  it("that was lost since one looked, or by suspension, what was prepared is refused; it comes back with the right", async () => {
+    const edits = [await handOver("tidetables", "jonas"), await tag("tidetables", [...(await tagsOf("tidetables")), "kept"])];
+    const document = async () => inSnapshot((tx) => loadDocument(tx));
+    const who = (await document()).people.find(({ id }) => id === "mei");
+    if (!who) throw new Error("mei is not there");
+    const admit: Edit = {
+      kind: "grant",
+      place: "tidetables",
+      put: { to: { person: "mei" }, abilities: ["read", "discuss", "revise", "admit"] },
+    };
+    const granted = await make("ines", [admit], "For the test.");
+    expect(granted.status).toBe(200);
+    const looked = await preview("mei", ...edits);
+    expect(looked.status).toBe(200);
+    expect((await takeBack("ines", seqOf(granted), "Over.")).status).toBe(200);
+    const late = await ask("mei", "POST", "changes", { edits, note: "", seen: JSON.parse(looked.text).seen });
+    expect([403, 404]).toContain(late.status);
+    // Suspended by a document: the session ends with it, for every door.
+    const suspended = {
+      ...(await document()),
+      people: (await document()).people.map((it) => (it.id === "mei" ? { ...it, status: "suspended" } : it)),
+    };
+    const plan = JSON.parse((await ask("ines", "POST", "document/plan", { document: suspended })).text);
+    const applied = await ask("ines", "POST", "document/apply", { document: suspended, note: "", seen: plan.preview.seen });
+    expect(applied.status).toBe(200);
+    for (const path of ["order", "changes", "preview"]) expect((await ask("mei", "POST", path, { place: "tidetables" })).status).toBe(401);
+    expect((await takeBack("ines", seqOf(applied))).status).toBe(200);
+    expect((await ask("mei", "GET", "places/tidetables")).status).toBe(401);
+  });
+});
+
+describe("twice and at once", () => {
+  it("from two sessions one of two wins and the other is told, nothing is half done, and the chain holds", async () => {
+    const second = await signInDemo(site.base, "ines");
+    cookies.again = second;
+    const owners = [await handOver("cranes", "mei"), await handOver("cranes", "jonas")];
+    const seen = await Promise.all(owners.map(async (edit) => JSON.parse((await preview("maren", edit)).text).seen));
+    const both = await Promise.all(
+      owners.map((edit, i) => ask(i === 0 ? "maren" : "again", "POST", "changes", { edits: [edit], note: "", seen: seen[i] })),
+    );
+    expect(statuses(both)).toEqual([200, 409]);
+    expect(["mei", "jonas"]).toContain(await ownerOf("cranes"));
+    const marks = await tag("cranes", ["once"]);
+    expect(statuses(await Promise.all([make("maren", [marks]), make("maren", [marks]), make("again", [marks])]))).toEqual([200, 409, 409]);
+    expect(await tagsOf("cranes")).toEqual(["once"]);
+    // Many at once on one list: it stays one list, without a page lost or standing twice.
+    const list = await orderOf("quays");
+    const { places } = await inSnapshot((tx) => loadDocument(tx));
+    // A fence keeps who oversees the page from arranging it: that is left aside here.
+    const open = (id: string) => places.some((it) => it.id === id && it.state === "live" && it.fences.length === 0);
+    const live = list.filter(open);
+    const moves = live.flatMap((place, i) => [
+      ask("maren", "POST", "order", { place }),
+      ask("again", "POST", "order", { place, after: live[(i + 3) % live.length] }),
+    ]);
+    for (const { status } of await Promise.all(moves)) expect([200, 400]).toContain(status);
+    expect((await orderOf("quays")).sort()).toEqual([...list].sort());
+    expect(await inSnapshot(verifyLedger)).toMatchObject({ breaks: [] });
+  });
+
+  it("an earlier act is taken back past later ones of other kinds, and stopped by a later one of the same, which is named", async () => {
+    const moved = (await orderOf("quays")).at(-1);
+    const other = await ask("maren", "POST", "order", { place: moved });
+    expect(other.status).toBe(200);
+    expect((await make("maren", [await tag(moved ?? "", ["later"])])).status).toBe(200);
+    expect((await takeBack("maren", seqOf(other))).status).toBe(200);
+    const given = await make("maren", [await handOver("cranes", "maren")]);
+    expect((await make("maren", [await handOver("cranes", "mei")])).status).toBe(200);
+    const stopped = await takeBack("maren", seqOf(given));
+    expect([stopped.status, stopped.text]).toEqual([409, expect.stringMatching(/the owner was changed meanwhile \(entry \d+, by Maren/)]);
+  });
+});
