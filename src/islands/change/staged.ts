@@ -3,6 +3,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Preview } from "../../contracts/change.ts";
+import type { ActingBody } from "../../contracts/rules.ts";
 import { hasWords, LIMITS } from "../../core/words.ts";
 import { ApiError } from "../shared/api.ts";
 
@@ -12,13 +13,6 @@ type Refusals = Preview["refusals"];
 export interface Texts {
   note: string;
   reason: string;
-}
-
-/** What goes with every act whose ripple was shown. */
-export interface Acting {
-  note: string;
-  reason?: string;
-  seen: string;
 }
 
 /** What is in the way of a change. */
@@ -53,7 +47,7 @@ export function inTheWay(preview: Preview | null, { note, reason }: Texts): InTh
 }
 
 /** What goes with an act: the note, the reason where one is given, and what was on the screen. */
-export const actingOf = (preview: Preview, { note, reason }: Texts): Acting => ({
+export const actingOf = (preview: Preview, { note, reason }: Texts): ActingBody => ({
   note,
   ...(hasWords(reason) ? { reason } : {}),
   seen: preview.seen,
@@ -66,7 +60,7 @@ export const refusalWords = (refusals: Refusals): string[] => [
 
 interface Order<Done> {
   preview: Preview | null;
-  apply(acting: Acting): Promise<Done>;
+  apply(acting: ActingBody): Promise<Done>;
   onDone(done: Done): void;
   /** Looks anew at what it would do: rules moved on since it was looked at. */
   again(): void;

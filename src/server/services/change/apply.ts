@@ -1,5 +1,6 @@
 /** Making a change: judged again, written, in the ledger, with what follows from it, in one transaction. */
 
+import type { ActingBody } from "../../../contracts/rules.ts";
 import { type Edit, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
 import { type LedgerAct, retitles } from "../../../core/ledger/index.ts";
 import { whereItFits } from "../../access/aside.ts";
@@ -59,14 +60,7 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
   return entry;
 }
 
-/** What comes with an act whose ripple was shown. */
-export interface Acting {
-  note: string;
-  reason?: string;
-  seen: string;
-}
-
-type TrayOrder = Acting & { edits: Edit[] };
+type TrayOrder = ActingBody & { edits: Edit[] };
 
 /** Applies edits from the tray. */
 export const applyChange = (maker: string, order: TrayOrder): Promise<{ seq: Seq }> =>

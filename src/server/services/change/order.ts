@@ -17,7 +17,8 @@ type OrderEdit = Extract<Edit, { kind: "order" }>;
 /** Ids of sibling pages and their slots, in order. */
 export type Siblings = { id: string; slot: string }[];
 
-const inOrder = (a: { slot: string }, b: { slot: string }): number => (a.slot < b.slot ? -1 : a.slot > b.slot ? 1 : 0);
+/** Keys as they sort, byte by byte, here as in the database. */
+export const compareKeys = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0);
 
 /** The pages in a place, wherever they are in their life, in their order. */
 export const pagesIn = (tx: Tx, parent: string): Promise<Siblings> =>
@@ -77,7 +78,10 @@ class Lists {
         : taken < 0
           ? wished
           : generateKeyBetween(wished, list[taken + 1]?.slot ?? null);
-    this.lists.set(parent, [...list, { id, slot }].sort(inOrder));
+    this.lists.set(
+      parent,
+      [...list, { id, slot }].sort((a, b) => compareKeys(a.slot, b.slot)),
+    );
     return slot;
   }
 }

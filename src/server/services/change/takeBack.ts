@@ -2,6 +2,7 @@
 
 import { eq } from "drizzle-orm";
 import type { Preview } from "../../../contracts/change.ts";
+import type { ActingBody } from "../../../contracts/rules.ts";
 import { type Edit, invertEdits, type Seq } from "../../../core/access/model/index.ts";
 import { canBeTakenBack } from "../../../core/ledger/index.ts";
 import { whereItFits } from "../../access/aside.ts";
@@ -11,7 +12,7 @@ import { ledger } from "../../db/schema/index.ts";
 import { withWords } from "../../ledger/words.ts";
 import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
 import { maySeeEntry } from "../ledger/told.ts";
-import { type Acting, makeChange } from "./apply.ts";
+import { makeChange } from "./apply.ts";
 import { planChange } from "./plan.ts";
 import { previewOf } from "./preview.ts";
 
@@ -56,7 +57,7 @@ export async function previewTakeBackHere(maker: string, seq: Seq): Promise<Prev
 }
 
 /** Takes a ledger entry back: the inverse, against today's state, under the rights of who takes back. */
-export const takeBack = async (maker: string, seq: Seq, order: Acting): Promise<{ seq: Seq }> =>
+export const takeBack = async (maker: string, seq: Seq, order: ActingBody): Promise<{ seq: Seq }> =>
   whereItFits(
     "takeBackHere",
     [maker, seq, order],
@@ -64,7 +65,7 @@ export const takeBack = async (maker: string, seq: Seq, order: Acting): Promise<
     () => takeBackHere(maker, seq, order),
   );
 
-export async function takeBackHere(maker: string, seq: Seq, order: Acting): Promise<{ seq: Seq }> {
+export async function takeBackHere(maker: string, seq: Seq, order: ActingBody): Promise<{ seq: Seq }> {
   return inChange(async (tx) => {
     const edits = await entryToTakeBack(tx, maker, seq);
     return { seq: (await makeChange(tx, { ...order, maker, edits, act: "takeBack", takesBack: seq })).seq };

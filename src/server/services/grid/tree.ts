@@ -8,6 +8,7 @@ import { gapId } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { pages, slots, spaces } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
+import { compareKeys } from "../change/order.ts";
 
 /** Up to so many places a grid is sent whole; of a larger one spaces first, then what is opened. */
 const SENT_WHOLE = 2_000;
@@ -140,8 +141,5 @@ async function arrangement(tx: Tx, list: readonly CompiledPlace[]) {
     ...spaceRows.map(({ id, position }) => [id, String(position).padStart(8, "0")] as const),
     ...pageRows.map(({ id, slot, startedAt }) => [id, slot ?? `~${startedAt.toISOString()}`] as const),
   ]);
-  return (a: CompiledPlace, b: CompiledPlace): number => {
-    const [one, other] = [keys.get(a.place.id) ?? "", keys.get(b.place.id) ?? ""];
-    return one < other ? -1 : one > other ? 1 : 0;
-  };
+  return (a: CompiledPlace, b: CompiledPlace): number => compareKeys(keys.get(a.place.id) ?? "", keys.get(b.place.id) ?? "");
 }

@@ -1,6 +1,7 @@
 /** Access as code: the exported document comes back edited; its ripple is shown, then it is applied as one change. */
 
 import type { DocumentPlan } from "../../../contracts/house.ts";
+import type { ActingBody } from "../../../contracts/rules.ts";
 import { differenceOf, parseAccessDocument } from "../../../core/access/exchange/index.ts";
 import { editSentence, type Names } from "../../../core/access/explain/index.ts";
 import { type AccessDocument, type DocumentError, type Edit, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
@@ -9,7 +10,7 @@ import { type Access, accessNow, need, readAccess, subjectFor } from "../../acce
 import { namesFor } from "../../access/known.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
 import { badRequest } from "../../trouble.ts";
-import { type Acting, makeChange } from "../change/apply.ts";
+import { makeChange } from "../change/apply.ts";
 import { previewHere } from "../change/preview.ts";
 
 /** So many differences in one change: beyond that nobody can look at what they apply. */
@@ -76,7 +77,7 @@ export async function planDocumentHere(asker: string, value: unknown): Promise<D
 export const applyDocument = (maker: string, order: DocumentOrder): Promise<{ seq: Seq }> =>
   whereItFits("applyDocumentHere", [maker, order], whole(maker), () => applyDocumentHere(maker, order));
 
-type DocumentOrder = Acting & { document: unknown };
+type DocumentOrder = ActingBody & { document: unknown };
 
 export async function applyDocumentHere(maker: string, order: DocumentOrder): Promise<{ seq: Seq }> {
   return inChange(async (tx) => {

@@ -44,11 +44,11 @@ export async function reorder(maker: string, { place: id, after = null }: Reorde
     need(access, me, "move", place);
     need(access, me, "moveInto", place, above(access, me, place));
     const list = await pagesIn(tx, place.place.parent ?? "");
-    const from = list.find((it) => it.id === id)?.slot;
+    const i = list.findIndex((it) => it.id === id);
+    const from = list[i]?.slot;
     if (from === undefined) throw notThere();
     if (after !== null && (after === id || !list.some((it) => it.id === after)))
       throw badRequest("A page is put after one that stands in the same place as it does.");
-    const i = list.findIndex((it) => it.id === id);
     if ((list[i - 1]?.id ?? null) === after) throw badRequest("It stands there already.");
     const to = slotAfter(
       list.filter((it) => it.id !== id),

@@ -1,4 +1,5 @@
 /** The front door, and what is listed of a space: spaces, newest bulletins, the tree of pages, slots, as far as they are open. */
+
 import { and, desc, eq, sql } from "drizzle-orm";
 import type { FrontDoor, NavigationItem, ReaderLink } from "../../../contracts/reading.ts";
 import { type AccessIndex, type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
@@ -6,6 +7,7 @@ import { READ } from "../../../core/access/model/index.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { reachOf, within } from "../../db/listing.ts";
 import { listing, slots } from "../../db/schema/index.ts";
+import { compareKeys } from "../change/order.ts";
 import { edgeOf, isOpen, linkTo, openLive, openViewing, type Reader, type Viewing } from "./viewing.ts";
 
 const NEWEST = 8;
@@ -143,7 +145,7 @@ async function orderIn(tx: Tx, index: AccessIndex, space: CompiledPlace): Promis
   keptOrder.set(index, kept);
   const { slots: slotOf, pages } = kept.get(space.number) ?? { slots: await slotsIn(tx, space), pages: new Map() };
   kept.set(space.number, { slots: slotOf, pages });
-  const inOrder = (a: CompiledPlace, b: CompiledPlace) => ((slotOf.get(a.place.id) ?? "") < (slotOf.get(b.place.id) ?? "") ? -1 : 1);
+  const inOrder = (a: CompiledPlace, b: CompiledPlace) => compareKeys(slotOf.get(a.place.id) ?? "", slotOf.get(b.place.id) ?? "");
   return (place) => {
     const known = pages.get(place);
     if (known) return known;

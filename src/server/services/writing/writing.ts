@@ -40,19 +40,20 @@ export async function startPage(
     await tx.insert(pages).values({ placeId: id, startedAt: entry.at, changedAt: entry.at });
     if (order.as === "page")
       await tx.insert(slots).values({ placeId: id, slot: order.slot ?? (await slotAtEnd(tx, order.parent)), fromSeq: entry.seq });
+    const body = checkedBody(order.body ?? emptyBody());
     await tx.insert(versions).values({
       placeId: id,
       major: 0,
       minor: 1,
       seq: entry.seq,
       title: order.title.trim(),
-      body: checkedBody(order.body ?? emptyBody()),
+      body,
       authorId: maker,
       at: entry.at,
     });
-    await keepWorkingLinks(tx, id, checkedBody(order.body ?? emptyBody()));
+    await keepWorkingLinks(tx, id, body);
     await writeTitle(tx, id, order.title.trim(), entry.seq);
-    await writeWords(tx, id, { title: order.title, body: order.body ?? emptyBody() }, entry.at);
+    await writeWords(tx, id, { title: order.title, body }, entry.at);
     return { id };
   });
 }
