@@ -6,11 +6,12 @@ import { sql } from "drizzle-orm";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { openScratchDatabase } from "../../../../cli/demoSite.ts";
 import { decide } from "../../../core/access/decide/index.ts";
-import { compile, placeOf, subjectOf } from "../../../core/access/index/index.ts";
+import { type CompiledPlace, type CompiledSubject, compile, placeOf, subjectOf } from "../../../core/access/index/index.ts";
 import { type Edit, type PageState, READ } from "../../../core/access/model/index.ts";
 import { linksOf, type PageBody } from "../../../core/content/index.ts";
 import { Dice } from "../../../demo/large/dice.ts";
 import { loadDemo } from "../../../demo/load.ts";
+import { readAccess } from "../../access/current.ts";
 import { presentInstant } from "../../clock.ts";
 import { database, inChange, inSnapshot } from "../../db/client.ts";
 import { loadDocument } from "../../db/document.ts";
@@ -19,6 +20,7 @@ import { makeChange } from "../change/apply.ts";
 import { readSlip } from "../slip/slip.ts";
 import { publishPage } from "../writing/publishing.ts";
 import { readWorking, saveVersion, startPage } from "../writing/writing.ts";
+import { Readers } from "./linksHere.ts";
 
 let scratch: { close(): Promise<void> };
 beforeAll(async () => {
@@ -96,6 +98,25 @@ it("is what the live version and the newest one say, after any history; and what
   await database().delete(links);
   await database().execute(sql.raw(`-- ${fill}`));
   expect(await rowsKept()).toEqual(kept);
+});
+
+it("counts who cannot follow a link by classes, as one by one they would be counted: drafts of their own and passes too", async () => {
+  const access = await inSnapshot((tx) => readAccess(tx));
+  const { index, at } = access;
+  const reads = (who: CompiledSubject, where: CompiledPlace) => (decide(index, who.number, where.number, at) & READ) !== 0;
+  let some = 0;
+  for (const place of index.places) {
+    const readers = new Readers(access, index, place);
+    expect(readers.all).toEqual(index.subjects.filter((it) => reads(it, place)));
+    for (const target of index.places) {
+      const stopped = readers.all.filter((it) => !reads(it, target));
+      const told = readers.stoppedAt(target);
+      expect([place.place.id, target.place.id, told.readers]).toEqual([place.place.id, target.place.id, stopped.length]);
+      if (stopped.length > 0) expect(told.outside).toBe(stopped.some((it) => it.class !== "members"));
+      if (stopped.length > 0 && stopped.length < readers.all.length) some++;
+    }
+  }
+  expect(some).toBeGreaterThan(500);
 });
 
 it("tells each what they may know: pages they can see, others counted for who answers for the page, none for readers", async () => {

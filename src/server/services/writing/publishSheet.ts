@@ -9,7 +9,7 @@ import { inSnapshot } from "../../db/client.ts";
 import { notThere } from "../../trouble.ts";
 import { planChange } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
-import { leadNowhere, readersOf } from "../links/linksHere.ts";
+import { leadNowhere, Readers } from "../links/linksHere.ts";
 import { publishEdits } from "./publishing.ts";
 import { newestVersion } from "./versions.ts";
 
@@ -25,7 +25,8 @@ export async function readPublishSheet(asker: string, placeId: string, keepHelpe
     const planned = edits.length > 0 ? await planChange(tx, { maker: asker, edits, writesLive: true }) : null;
     const after = planned?.after ?? access.index;
     const here = placeOf(after, placeId) as CompiledPlace;
-    const readers = readersOf(access, after, here);
+    const own = new Readers(access, after, here);
+    const readers = own.all;
     const guests = readers.filter((it) => it.person && it.class === "guests");
     const names = namesFor(access, me);
     const newest = await newestVersion(tx, placeId);
@@ -38,7 +39,7 @@ export async function readPublishSheet(asker: string, placeId: string, keepHelpe
         guestNames: mayKnowOthers(access, me, place) ? guests.map((it) => names.person(it.person?.id ?? "")) : [],
         members: readers.filter((it) => it.class === "members").length,
       },
-      deadLinks: leadNowhere(access, me, after, readers, pagesLinkedFrom(newest.body)),
+      deadLinks: leadNowhere(access, me, own, pagesLinkedFrom(newest.body)),
       helpers: helpers.map((grant) => principalName(grant.to, names)),
       mayKeepHelpers: mayNot(access, me, "changeRules", place) === null,
       preview: planned ? previewOf(planned) : null,
