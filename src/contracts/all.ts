@@ -5,6 +5,7 @@ import type { AnyContract } from "./declare.ts";
 import * as grid from "./grid.ts";
 import * as house from "./house.ts";
 import * as ledger from "./ledger.ts";
+import * as life from "./life.ts";
 import * as moving from "./moving.ts";
 import * as people from "./people.ts";
 import * as programs from "./programs.ts";
@@ -22,6 +23,7 @@ export const CONTRACTS: readonly AnyContract[] = [
   grid,
   house,
   ledger,
+  life,
   moving,
   people,
   programs,

@@ -9,6 +9,7 @@ import {
   IsArray,
   IsInt,
   IsObject,
+  IsOptional,
   IsString,
   Matches,
   Max,
@@ -20,16 +21,38 @@ import type { Refusal } from "../core/access/authority/index.ts";
 import type { SubjectClass } from "../core/access/index/index.ts";
 import { type Edit, type Level, type Seq, VIEWPOINT } from "../core/access/model/index.ts";
 import type { RippleEntry } from "../core/access/ripple/index.ts";
+import type { LifeAct } from "../core/lifecycle/index.ts";
 import type { GridCell } from "./grid.ts";
+import { LifeActBody } from "./life.ts";
 import { ActingBody, Edits, PrincipalBody } from "./rules.ts";
+
+/** So many acts at most wait in the tray. */
+export const MOST_ACTS = 50;
+
+/** Acts with their choices; put it on a field of a request class. They come before the edits beside them. */
+function Acts(): PropertyDecorator {
+  const decorators = [
+    IsOptional(),
+    IsArray(),
+    ArrayMaxSize(MOST_ACTS),
+    IsObject({ each: true }),
+    ValidateNested({ each: true }),
+    Type(() => LifeActBody),
+  ];
+  return (target, key) => {
+    for (const decorate of decorators) decorate(target, key);
+  };
+}
 
 export class PreviewBody {
   @Edits() edits!: Edit[];
   @IsArray() @ArrayMaxSize(12) @Matches(VIEWPOINT, { each: true }) columns!: string[];
+  @Acts() acts?: LifeAct[];
 }
 
 export class ApplyBody extends ActingBody {
-  @Edits() @ArrayMinSize(1) edits!: Edit[];
+  @Edits() edits!: Edit[];
+  @Acts() acts?: LifeAct[];
 }
 
 export class WishBody {

@@ -1,2 +1,12 @@
-/** The life of a page (lifecycle.md): what a change brings along. The states themselves are in `access/model/states.ts`. */
+/**
+ * The life of a page (lifecycle.md): acts and what they come to, what they would break, what comes back how, and what a
+ * change brings along. The states themselves are in `access/model/states.ts`.
+ */
+export { actFits, actsOn, type Below, belowOf, LIFE_ACTS, type LifeAct, type LifeActName, labelOfAct, pastOfAct } from "./acts.ts";
 export { completed, helpersKept } from "./completing.ts";
+export { BIN_KEEPS_DAYS, erasableFrom, type LifeFacts, NO_FACTS } from "./facts.ts";
+export { brokenLinks, type Impact, type ImpactFacts, impactOf, type PageLink, readersOutside } from "./impact.ts";
+export { firstLandings, missingChoices } from "./lawful.ts";
+export { assumed, type Choice, type Misfit, type Placing, type Plan, planAct } from "./plan.ts";
+export type { Returning } from "./returning.ts";
+export { actDone, actTitle, IMPACT_LINES, type ImpactLine, impactSentence, takingBackSentence } from "./sentences.ts";

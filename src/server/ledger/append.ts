@@ -3,6 +3,7 @@ import { desc, eq } from "drizzle-orm";
 import { BEFORE_ALL, type Edit, type Instant, type Seq } from "../../core/access/model/index.ts";
 import type { Ripple } from "../../core/access/ripple/index.ts";
 import { bringsWhole, type LedgerAct, touchesOf } from "../../core/ledger/index.ts";
+import type { LifeAct } from "../../core/lifecycle/index.ts";
 import type { Tx } from "../db/client.ts";
 import { ledger, ledgerWords } from "../db/schema/index.ts";
 import { FIELDS_NOW, hashOf } from "./chain.ts";
@@ -12,6 +13,10 @@ export interface NewEntry {
   maker: string | null;
   act: LedgerAct;
   places: string[];
+  /** Acts with their choices, of which the edits were planned. */
+  acts?: readonly LifeAct[];
+  /** The job it is a part of. */
+  job?: string;
   /** What the change does to the access document; none where it does nothing to it. */
   edits?: readonly Edit[];
   /** What the act needs to be told and taken back besides its edits; ids and numbers only. */
@@ -46,7 +51,18 @@ export async function writeEntry(tx: Tx, entry: Omit<Row, "hash" | "words" | "fi
 /** Appends one entry. Must run inside `inChange`, whose lock makes the number the next one. */
 export async function appendEntry(tx: Tx, entry: NewEntry, now: Instant): Promise<Row> {
   const [last] = await tx.select({ seq: ledger.seq, at: ledger.at, hash: ledger.hash }).from(ledger).orderBy(desc(ledger.seq)).limit(1);
-  const { edits = [], detail = {}, ripple = null, note = "", reason = "", steppingIn = false, takesBack = null, ...rest } = entry;
+  const {
+    edits = [],
+    acts = [],
+    job = null,
+    detail = {},
+    ripple = null,
+    note = "",
+    reason = "",
+    steppingIn = false,
+    takesBack = null,
+    ...rest
+  } = entry;
   const touches = edits.length > 0 || touchesOf(entry.act, "titles") || bringsWhole(entry.act);
   const row = {
     ...rest,
@@ -54,6 +70,8 @@ export async function appendEntry(tx: Tx, entry: NewEntry, now: Instant): Promis
     seq: ((last?.seq ?? BEFORE_ALL) + 1) as Seq,
     at: new Date(Math.max(now, last?.at.getTime() ?? 0)),
     edits: [...edits],
+    acts: [...acts],
+    job,
     detail,
     ripple,
     steppingIn,

@@ -39,6 +39,8 @@ const fieldsOf = (row: Before) => ({
   maker: row.maker,
   act: row.act,
   places: row.places,
+  acts: [],
+  job: null,
   edits: row.edits,
   detail: row.detail,
   ripple: row.ripple,

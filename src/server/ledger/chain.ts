@@ -30,9 +30,27 @@ const FIELDS: Record<number, readonly (keyof Row)[]> = {
     "previousHash",
     "fields",
   ],
+  3: [
+    "seq",
+    "at",
+    "maker",
+    "act",
+    "acts",
+    "job",
+    "places",
+    "edits",
+    "detail",
+    "ripple",
+    "words",
+    "touchesAccess",
+    "steppingIn",
+    "takesBack",
+    "previousHash",
+    "fields",
+  ],
 };
 /** The list for new entries. */
-export const FIELDS_NOW = 2;
+export const FIELDS_NOW = 3;
 
 export const sha256 = (text: string): string => createHash("sha256").update(text).digest("hex");
 

@@ -171,7 +171,10 @@ export const TABLE = [
   },
   {
     line: "erase",
-    acts: { erase: act(governs, "Erasing needs Keeper of the space or of the site.") },
+    acts: {
+      erase: act(governs, "Erasing needs Keeper of the space or of the site."),
+      eraseSpace: act(siteKeeper, "A space is erased by site keepers."),
+    },
   },
   {
     line: "rules of a place (grants, fences, stance), passes, grants to guests who are here already",

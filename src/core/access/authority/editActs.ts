@@ -10,6 +10,8 @@ interface Surroundings {
   moved: ReadonlyMap<string, string>;
   /** Places that the same change makes live for the first time, or again: helpers on them leave. */
   published: ReadonlySet<string>;
+  /** Edits that follow from an act by itself: only their outcome is judged. */
+  follows: ReadonlySet<Edit>;
   /** Groups whose members the maker manages. */
   manages: ReadonlySet<string>;
 }
@@ -21,9 +23,12 @@ const HELPER_LIMIT = READ | DISCUSS | REVISE;
 
 /** Refuses what the maker of a change may not do at all. */
 export function judgeAct(judge: Judge, edit: Edit, surroundings: Surroundings) {
+  if (surroundings.follows.has(edit)) return;
   switch (edit.kind) {
     case "start":
       if (edit.as === "space") return judge.need("makeSpace", null);
+      // A copy with all that is below it: what stands above was judged where it starts.
+      if (surroundings.started.has(edit.parent)) return;
       return judge.need("start", edit.parent, { there: judge.standing(edit.parent).set });
     case "person":
       return judge.need("changePeople", null);
@@ -55,6 +60,10 @@ function actAtPlace(judge: Judge, edit: PlaceEdit, surroundings: Surroundings) {
       return judge.need("handOver", edit.place);
     case "tags":
       return tags(judge, edit);
+    case "landing":
+      return judge.need("changeSpace", edit.place);
+    case "erase":
+      return judge.need(judge.standing(edit.place).place?.place.kind === "space" ? "eraseSpace" : "erase", edit.place);
     case "ceilings":
       return judge.need("changeCeilings", edit.place, {}, "onlyOverseers");
     default:

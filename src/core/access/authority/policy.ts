@@ -35,6 +35,8 @@ export interface Request {
   reason?: string;
   /** Ids of the groups whose members the maker manages without keeping the site. */
   manages?: ReadonlySet<string>;
+  /** Edits that follow from an act by itself (lifecycle.md, "Branches"): not asked for, judged by their outcome only. */
+  follows?: ReadonlySet<Edit>;
 }
 
 /** What the rule edits among all edits do by themselves: to effective sets, and to what rules give where a state holds it back. */
@@ -68,11 +70,11 @@ export function refusedActs(before: AccessIndex, request: Request): Refusal[] {
 
 const NOBODY: Refusal = { code: "notAllowed", message: "Nobody with this id is here." };
 
-function judgeActs(judge: Judge, { edits, manages = new Set() }: Request): void {
+function judgeActs(judge: Judge, { edits, manages = new Set(), follows = new Set() }: Request): void {
   const started = new Set(edits.flatMap((edit) => (edit.kind === "start" ? [edit.place] : [])));
   const moved = new Map(edits.flatMap((edit) => (edit.kind === "move" ? [[edit.place, edit.to] as const] : [])));
   const published = new Set(edits.flatMap((edit) => (edit.kind === "state" && edit.to.state === "live" ? [edit.place] : [])));
-  for (const edit of edits) judgeAct(judge, edit, { started, moved, published, manages });
+  for (const edit of edits) judgeAct(judge, edit, { started, moved, published, manages, follows });
 }
 
 /**

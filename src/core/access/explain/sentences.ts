@@ -183,6 +183,10 @@ export function editSentence(edit: Edit, names: Names): string {
       return `moved from ${names.place(edit.from)} to ${names.place(edit.to)}`;
     case "order":
       return "another place among the pages beside it";
+    case "landing":
+      return `landing page: ${edit.to ? names.place(edit.to) : "none"} (before: ${edit.from ? names.place(edit.from) : "none"})`;
+    case "erase":
+      return "erased";
     case "ceilings":
       return `ceilings: ${ceilingsSentence(edit.to)} (before: ${ceilingsSentence(edit.from)})`;
     case "pass":

@@ -36,6 +36,10 @@ export type PlaceEdit =
   | { kind: "move"; place: string; from: string; to: string }
   /** Where a page stands among its siblings, as keys that sort (lifecycle.md, "Order"); the document does not hold it. */
   | { kind: "order"; place: string; from: string; to: string }
+  /** The page people land on in a space, of the space; null: none. The document does not hold it. */
+  | { kind: "landing"; place: string; from: string | null; to: string | null }
+  /** Out of the bin for good (lifecycle.md, "Erasing"): the document does not hold it any more. */
+  | { kind: "erase"; place: string }
   /** Of the site (where neither side is null) or of a space. */
   | { kind: "ceilings"; place: string; from: Ceilings | null; to: Ceilings | null };
 
@@ -146,7 +150,10 @@ function editPlace(place: Place, edit: PlaceEdit): Place | string | Misfit {
     case "move":
       return place.parent === edit.from ? { ...place, parent: edit.to } : "it was moved meanwhile";
     case "order":
+    case "erase":
       return place;
+    case "landing":
+      return place.kind === "space" ? place : unlawful("only a space has a landing page");
     case "ceilings":
       if (!sameValue(place.ceilings ?? null, edit.from)) return "the ceilings were changed meanwhile";
       return { ...without(place, "ceilings"), ...(edit.to === null ? {} : { ceilings: edit.to }) };
@@ -196,7 +203,8 @@ function editGroup(groups: readonly Group[], edit: GroupEdit): Group[] | string 
 class Draft {
   private places: Place[] | null = null;
   private readonly started = new Map<string, number>();
-  document: AccessDocument;
+  private readonly erased = new Set<string>();
+  private document: AccessDocument;
 
   constructor(
     document: AccessDocument,
@@ -205,7 +213,14 @@ class Draft {
     this.document = document;
   }
 
+  /** What came of the edits. */
+  get result(): AccessDocument {
+    const { document, erased } = this;
+    return erased.size === 0 ? document : { ...document, places: document.places.filter(({ id }) => !erased.has(id)) };
+  }
+
   private numberFor(id: string): number | undefined {
+    if (this.erased.has(id)) return undefined;
     return this.numberOf(id) ?? this.started.get(id);
   }
 
@@ -263,6 +278,11 @@ class Draft {
       if (this.numberFor(edit.to) === undefined) return "the place to move it to is gone";
       if (this.standsIn(edit.to, edit.place)) return "it cannot be moved into itself";
     }
+    if (edit.kind === "erase") {
+      if (place.kind === "site") return unlawful("the site is not erased");
+      this.erased.add(edit.place);
+      return null;
+    }
     const edited = editPlace(place, edit);
     if (typeof edited === "string" || "unlawful" in edited) return edited;
     this.setPlace(number, edited);
@@ -289,7 +309,7 @@ export function applyEdits(document: AccessDocument, edits: readonly Edit[], num
     if (misfit === null) return [];
     return [typeof misfit === "string" ? { edit, message: misfit } : { edit, ...misfit }];
   });
-  return conflicts.length > 0 ? { ok: false, conflicts } : { ok: true, document: draft.document };
+  return conflicts.length > 0 ? { ok: false, conflicts } : { ok: true, document: draft.result };
 }
 
 /**
@@ -328,8 +348,11 @@ function inverse(edit: Edit): Edit | Edit[] {
     case "tags":
     case "move":
     case "order":
+    case "landing":
     case "ceilings":
       return { ...edit, from: edit.to, to: edit.from } as Edit;
+    case "erase":
+      return [];
     default: {
       const { put: _, remove: __, ...rest } = edit;
       return { ...rest, ...swapped(edit as Swap<unknown>) } as Edit;
@@ -338,4 +361,4 @@ function inverse(edit: Edit): Edit | Edit[] {
 }
 
 /** Whether an edit changes who has access by rules, and not only the life of a page or what is said about it. */
-export const isRuleEdit = (edit: Edit): boolean => !["state", "start", "tags", "order", "pledge"].includes(edit.kind);
+export const isRuleEdit = (edit: Edit): boolean => !["state", "start", "tags", "order", "landing", "erase", "pledge"].includes(edit.kind);

@@ -38,8 +38,9 @@ export function update(before: AccessIndex, edits: readonly Edit[]): Updated {
   if (edits.length === 0) return { ok: true, index: before };
   const applied = applyEdits(before.document, edits, (id) => before.placeNumbers.get(id));
   if (!applied.ok) return applied;
-  // A space is a block of its own, and blocks have no room between them: it is rare enough to begin anew.
-  if (edits.some((edit) => edit.kind === "start" && edit.as === "space")) return { ok: true, index: compile(applied.document) };
+  // A space is a block of its own, and neither blocks nor places have room between them: it is rare enough to begin anew.
+  if (edits.some((edit) => edit.kind === "erase" || (edit.kind === "start" && edit.as === "space")))
+    return { ok: true, index: compile(applied.document) };
   return { ok: true, index: new Update(before, applied.document, edits).index() };
 }
 

@@ -3,6 +3,7 @@ import { sql } from "drizzle-orm";
 import { boolean, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from "drizzle-orm/pg-core";
 import type { Edit } from "../../../core/access/model/index.ts";
 import type { Ripple } from "../../../core/access/ripple/index.ts";
+import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { instant, seqColumn } from "./columns.ts";
 
 export const ledger = pgTable(
@@ -17,6 +18,10 @@ export const ledger = pgTable(
     places: text("places").array().notNull(),
     /** As they were made, but for names and reasons in them: those stand beside the chain. */
     edits: jsonb("edits").$type<Edit[]>().notNull(),
+    /** Acts with their choices, where the edits were planned from such. */
+    acts: jsonb("acts").$type<LifeAct[]>().notNull().default([]),
+    /** The job it is a part of. */
+    job: text("job"),
     /** What the act needs to be told and taken back besides its edits; ids and numbers only. */
     detail: jsonb("detail").$type<Record<string, string | number | boolean>>().notNull(),
     ripple: jsonb("ripple").$type<Ripple | null>(),
@@ -33,6 +38,7 @@ export const ledger = pgTable(
   (t) => [
     index("ledger_access").on(t.seq).where(sql`touches_access`),
     index("ledger_at").on(t.at),
+    index("ledger_job").on(t.job).where(sql`job is not null`),
     index("ledger_places").using("gin", t.places),
     uniqueIndex("ledger_taken_back_once").on(t.takesBack).where(sql`takes_back is not null`),
   ],

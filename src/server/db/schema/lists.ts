@@ -1,7 +1,7 @@
 /** What lists and searches go by. */
 import { sql } from "drizzle-orm";
-import { customType, index, integer, pgTable, text } from "drizzle-orm/pg-core";
-import { instant } from "./columns.ts";
+import { type AnyPgColumn, customType, index, integer, jsonb, pgTable, primaryKey, text } from "drizzle-orm/pg-core";
+import { instant, seqColumn } from "./columns.ts";
 
 const words = customType<{ data: string }>({ dataType: () => "tsvector" });
 
@@ -11,6 +11,9 @@ export const accessClasses = pgTable("access_classes", {
   /** As `listingKey` writes it. */
   key: text("key").notNull().unique(),
 });
+
+/** A column that a table of pages is sorted by, ties by id. */
+const sorted = (name: string, column: AnyPgColumn, id: AnyPgColumn) => index(name).on(column, id).where(sql`kind in ('page', 'bulletin')`);
 
 /**
  * What lists and searches go by: one row for each place as it is now, kept in the transaction that changes the place.
@@ -28,6 +31,20 @@ export const listing = pgTable(
     /** Words of the live version; of a page that is not published, of its newest one. */
     body: text("body").notNull().default(""),
     changedAt: instant("changed_at").notNull(),
+    /** Who wrote those words. */
+    changedBy: text("changed_by"),
+    ownerId: text("owner_id"),
+    tags: text("tags").array().notNull().default([]),
+    readiness: text("readiness"),
+    publishedAt: instant("published_at"),
+    /** When it came into the archive or the bin, and who put it there. */
+    leftAt: instant("left_at"),
+    leftBy: text("left_by"),
+    /** Views in the last 30 days, brought up to date hourly. */
+    views30: integer("views30").notNull().default(0),
+    /** How many live pages link to it. */
+    linksIn: integer("links_in").notNull().default(0),
+    versions: integer("versions").notNull().default(0),
     titleWords: words("title_words").generatedAlwaysAs(sql`to_tsvector('simple', title)`),
     words: words("words").generatedAlwaysAs(
       sql`setweight(to_tsvector('simple', title), 'A') || setweight(to_tsvector('simple', body), 'B')`,
@@ -41,5 +58,60 @@ export const listing = pgTable(
     index("listing_bulletins_in").on(t.spaceId, t.changedAt).where(sql`kind = 'bulletin' and state = 'live'`),
     index("listing_words").using("gin", t.words),
     index("listing_title_words").using("gin", t.titleWords),
+    index("listing_tags").using("gin", t.tags),
+    sorted("listing_by_title", t.title, t.placeId),
+    sorted("listing_by_change", t.changedAt, t.placeId),
+    sorted("listing_by_publication", t.publishedAt, t.placeId),
+    sorted("listing_by_views", t.views30, t.placeId),
+    sorted("listing_by_links", t.linksIn, t.placeId),
+    sorted("listing_by_versions", t.versions, t.placeId),
+    sorted("listing_by_leaving", t.leftAt, t.placeId),
   ],
+);
+
+/** Filters that were given a name: of one person, or of a space for all who read it. */
+export const savedFilters = pgTable("saved_filters", {
+  id: text("id").primaryKey(),
+  name: text("name").notNull(),
+  personId: text("person_id"),
+  spaceId: text("space_id"),
+  /** The address of the view, after the question mark. */
+  address: text("address").notNull(),
+  madeAt: instant("made_at").notNull(),
+});
+
+/** Long work: what was ordered, by whom, how far it is (lifecycle.md, "Many at once"). */
+export const jobs = pgTable(
+  "jobs",
+  {
+    id: text("id").primaryKey(),
+    kind: text("kind").notNull(),
+    by: text("by").notNull(),
+    /** What was ordered, as the kind knows it; ids and choices only. */
+    order: jsonb("order").$type<Record<string, unknown>>().notNull(),
+    state: text("state").$type<"waiting" | "running" | "stopped" | "done">().notNull(),
+    /** Why it stopped, where nobody stopped it by hand. */
+    problem: text("problem"),
+    /** Whether its starter, or a site keeper, wants it to stop. */
+    stopAsked: text("stop_asked"),
+    startedAt: instant("started_at").notNull(),
+    endedAt: instant("ended_at"),
+  },
+  (t) => [index("jobs_by").on(t.by, t.startedAt)],
+);
+
+/** What a job is done to, one by one, in order. */
+export const jobItems = pgTable(
+  "job_items",
+  {
+    jobId: text("job_id").notNull(),
+    nth: integer("nth").notNull(),
+    placeId: text("place_id").notNull(),
+    state: text("state").$type<"waiting" | "done" | "skipped">().notNull(),
+    /** Why it was skipped. */
+    message: text("message"),
+    /** The entry of the ledger it was done in. */
+    seq: seqColumn("seq"),
+  },
+  (t) => [primaryKey({ columns: [t.jobId, t.nth] })],
 );

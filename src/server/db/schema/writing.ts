@@ -9,6 +9,10 @@ export const spaces = pgTable("spaces", {
   slug: text("slug").notNull().unique(),
   purpose: text("purpose").notNull(),
   landingId: text("landing_id"),
+  /** The words it names readiness by, in order. */
+  readiness: text("readiness").array().notNull().default([]),
+  /** Whether its pages stand in an order by hand, or by name. */
+  arranged: text("arranged").$type<"hand" | "name">().notNull().default("hand"),
   position: integer("position").notNull(),
 });
 
@@ -18,6 +22,8 @@ export const pages = pgTable("pages", {
   startedAt: instant("started_at").notNull(),
   /** Number of the live version; null while it never was live. Kept when the page is taken down. */
   liveMajor: integer("live_major"),
+  /** How far it is, in one of the words of its space. */
+  readiness: text("readiness"),
   publishedAt: instant("published_at"),
   changedAt: instant("changed_at").notNull(),
 });

@@ -3,6 +3,7 @@
 import type { ActingBody } from "../../../contracts/rules.ts";
 import { type Edit, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
 import { type LedgerAct, retitles } from "../../../core/ledger/index.ts";
+import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { whereItFits } from "../../access/aside.ts";
 import { keepAccess } from "../../access/current.ts";
 import { toldRefusals } from "../../access/known.ts";
@@ -10,7 +11,7 @@ import { afterCommit, inChange, type Tx } from "../../db/client.ts";
 import { writeDifference } from "../../db/document.ts";
 import { writeListing } from "../../db/listing.ts";
 import { appendEntry } from "../../ledger/append.ts";
-import { changedMeanwhile, refused } from "../../trouble.ts";
+import { badRequest, changedMeanwhile, refused } from "../../trouble.ts";
 import { followUp } from "./followUp.ts";
 import { checkNoneScheduled, type PlanOrder, planChange, refuseEarly } from "./plan.ts";
 import { fingerprint, rippleView } from "./rippleView.ts";
@@ -22,11 +23,14 @@ export interface ChangeOrder extends PlanOrder {
   /** Fingerprint of the ripple that was on the screen; absent only where no screen was involved. */
   seen?: string;
   takesBack?: Seq;
+  /** The job it is a part of. */
+  job?: string;
 }
 
 /** Makes a change inside `inChange`: judged, written, in the ledger. Returns the ledger entry. */
 export async function makeChange(tx: Tx, order: ChangeOrder) {
-  const { access, me, edits, after, verdict } = await planChange(tx, order);
+  const planned = await planChange(tx, order);
+  const { access, me, edits, after, verdict } = planned;
   const [first] = verdict.refusals;
   if (first) throw refused(first.message, toldRefusals(access, me, verdict.refusals));
   if (order.seen !== undefined && order.seen !== fingerprint(verdict.ripple)) {
@@ -35,12 +39,13 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
     });
   }
   const touched = new Set(edits.flatMap((edit) => placeOfEdit(edit) ?? []));
-  const { maker, act, note, reason, detail, takesBack } = order;
+  const { maker, note, reason, detail, takesBack, job } = order;
   const entry = await appendEntry(
     tx,
     {
       maker,
-      act,
+      act: order.act,
+      acts: planned.acts?.acts ?? [],
       note,
       places: [...touched],
       edits,
@@ -49,6 +54,7 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
       ...(reason === undefined ? {} : { reason }),
       ...(detail ? { detail } : {}),
       ...(takesBack === undefined ? {} : { takesBack }),
+      ...(job === undefined ? {} : { job }),
     },
     access.at,
   );
@@ -56,19 +62,32 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
   await writeListing(tx, access.index, after, entry.at);
   await followUp(tx, access, edits, entry, order.writesLive ?? false);
   // Kept for whoever asks next, once it is so: a number that comes to nothing is given again.
-  if (!retitles(act, edits)) afterCommit(tx, () => keepAccess(entry.seq, after));
+  if (!retitles(order.act, edits)) afterCommit(tx, () => keepAccess(entry.seq, after));
   return entry;
 }
 
-type TrayOrder = ActingBody & { edits: Edit[] };
+type TrayOrder = ActingBody & { edits: Edit[]; acts?: LifeAct[] };
 
-/** Applies edits from the tray. */
+/** What a change of the tray is called in the ledger: by its act where it is one, else by what most of them are. */
+function actOf({ edits, acts = [] }: TrayOrder): LedgerAct {
+  const [first, ...others] = new Set(acts.map(({ act }) => act));
+  return first && others.length === 0 && edits.length === 0 ? first : "rules";
+}
+
+/** Applies acts and edits, from the tray or from the sheet of an act. */
 export const applyChange = (maker: string, order: TrayOrder): Promise<{ seq: Seq }> =>
-  whereItFits("applyHere", [maker, order], { edits: order.edits, first: () => refuseEarly(maker, order.edits) }, () =>
-    applyHere(maker, order),
+  whereItFits(
+    "applyHere",
+    [maker, order],
+    { edits: order.edits, places: placesOfActs(order.acts), first: () => refuseEarly(maker, order.edits, order.acts) },
+    () => applyHere(maker, order),
   );
 
 export async function applyHere(maker: string, order: TrayOrder): Promise<{ seq: Seq }> {
   checkNoneScheduled(order.edits);
-  return inChange(async (tx) => ({ seq: (await makeChange(tx, { ...order, maker, act: "rules" })).seq }));
+  if (order.edits.length === 0 && !order.acts?.length) throw badRequest("There is nothing to be done: name edits or acts.");
+  return inChange(async (tx) => ({ seq: (await makeChange(tx, { ...order, maker, act: actOf(order) })).seq }));
 }
+
+/** The places that acts are done to: how far they reach follows from them. */
+export const placesOfActs = (acts: readonly LifeAct[] = []): string[] => acts.flatMap(({ places }) => places);

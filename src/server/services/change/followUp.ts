@@ -7,6 +7,7 @@ import type { Access } from "../../access/current.ts";
 import { endSessionsOf } from "../../accounts/session.ts";
 import type { Tx } from "../../db/client.ts";
 import { schedules } from "../../db/schema/index.ts";
+import { writeLandings } from "../life/facts.ts";
 import { showLiveAgain } from "./liveAgain.ts";
 import { writeSlots } from "./order.ts";
 
@@ -48,6 +49,7 @@ export async function followUp(
 ): Promise<void> {
   if (!writesLive) await showLiveAgain(tx, edits, entry);
   await writeSlots(tx, edits, entry.seq);
+  await writeLandings(tx, edits);
   await endSchedules(tx, access, edits);
   await endSessionsOf(tx, leaving(edits, access.at));
 }

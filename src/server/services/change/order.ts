@@ -7,6 +7,7 @@ import { and, eq, isNull, sql } from "drizzle-orm";
 import { generateKeyBetween } from "fractional-indexing";
 import { type AccessIndex, placeOf } from "../../../core/access/index/index.ts";
 import type { Edit, EditConflict, Seq } from "../../../core/access/model/index.ts";
+import type { Placing } from "../../../core/lifecycle/index.ts";
 import { insertMany } from "../../db/bulk.ts";
 import type { Tx } from "../../db/client.ts";
 import { places, slots } from "../../db/schema/index.ts";
@@ -68,6 +69,14 @@ class Lists {
     return list;
   }
 
+  /** The slot directly after a page of the list, or before them all; at the end where that page is not there. */
+  async after(parent: string, id: string, after: string | null | undefined): Promise<string> {
+    const list = (await this.of(parent)).filter((it) => it.id !== id);
+    const i = list.findIndex((it) => it.id === after);
+    if (after === undefined || (after !== null && i < 0)) return this.settle(parent, id, null);
+    return this.settle(parent, id, slotAfter(list, after));
+  }
+
   /** The slot a page gets there: the one it asks for, or the nearest free one after it; without one, after the last. */
   async settle(parent: string, id: string, wished: string | null): Promise<string> {
     const list = (await this.of(parent)).filter((it) => it.id !== id);
@@ -90,11 +99,16 @@ class Lists {
  * Edits with their places among siblings: what moves without one goes to the end of its new list; a slot somebody else
  * has by now becomes the next free one. Also what does not fit since a page was given another place meanwhile.
  */
-export async function inPlace(tx: Tx, index: AccessIndex, edits: readonly Edit[]): Promise<{ edits: Edit[]; conflicts: EditConflict[] }> {
+export async function inPlace(
+  tx: Tx,
+  index: AccessIndex,
+  edits: readonly Edit[],
+  placings: readonly Placing[] = [],
+): Promise<{ edits: Edit[]; conflicts: EditConflict[] }> {
   const moved = new Map(edits.flatMap((edit) => (edit.kind === "move" ? [[edit.place, edit.to] as const] : [])));
   const ordered = new Map(edits.flatMap((edit) => (edit.kind === "order" ? [[edit.place, edit] as const] : [])));
-  if (moved.size + ordered.size === 0) return { edits: [...edits], conflicts: [] };
-  const now = await slotsOf(tx, [...moved.keys(), ...ordered.keys()]);
+  if (moved.size + ordered.size + placings.length === 0) return { edits: [...edits], conflicts: [] };
+  const now = await slotsOf(tx, [...moved.keys(), ...ordered.keys(), ...placings.map(({ place }) => place)]);
   const conflicts = [...ordered.values()]
     .filter(({ place, from }) => now.get(place) !== from)
     .map((edit): EditConflict => ({ edit, message: "it was given another place among the pages beside it meanwhile" }));
@@ -106,9 +120,17 @@ export async function inPlace(tx: Tx, index: AccessIndex, edits: readonly Edit[]
   };
   const made: Edit[] = [];
   for (const edit of edits) made.push(edit.kind === "order" ? await settled(edit.place, edit.from, edit.to) : edit);
+  const placed = new Set(ordered.keys());
+  for (const { place, after } of placings) {
+    const from = now.get(place);
+    if (from === undefined || placed.has(place)) continue;
+    placed.add(place);
+    const to = await lists.after(moved.get(place) ?? placeOf(index, place)?.place.parent ?? "", place, after);
+    if (to !== from || moved.has(place)) made.push({ kind: "order", place, from, to });
+  }
   for (const place of moved.keys()) {
     const from = now.get(place);
-    if (from !== undefined && !ordered.has(place)) made.push(await settled(place, from, null));
+    if (from !== undefined && !placed.has(place)) made.push(await settled(place, from, null));
   }
   return { edits: made, conflicts: [] };
 }

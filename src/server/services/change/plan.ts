@@ -3,16 +3,18 @@
 import { arrayContains, desc } from "drizzle-orm";
 import { judgeChange, refusedActs, type Verdict } from "../../../core/access/authority/index.ts";
 import { checkEdits, parseEdits } from "../../../core/access/exchange/index.ts";
-import type { AccessIndex, CompiledSubject } from "../../../core/access/index/index.ts";
+import { type AccessIndex, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { type DocumentError, type Edit, type EditConflict, type Instant, placeOfEdit } from "../../../core/access/model/index.ts";
 import { update } from "../../../core/access/update/index.ts";
-import { completed } from "../../../core/lifecycle/index.ts";
+import { completed, firstLandings, type LifeAct, missingChoices, type Plan } from "../../../core/lifecycle/index.ts";
 import { type Access, accessNow, readAccess, subjectFor } from "../../access/current.ts";
 import { knownId, knowsPlace, namesFor, toldRefusals } from "../../access/known.ts";
-import type { Tx } from "../../db/client.ts";
+import { inSnapshot, type Tx } from "../../db/client.ts";
 import { ledger } from "../../db/schema/index.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
 import { maySeeEntry } from "../ledger/told.ts";
+import { bareFacts } from "../life/facts.ts";
+import { landingConflicts, type PlannedActs, planActs } from "../life/planning.ts";
 import { checkLiveVersions } from "./liveAgain.ts";
 import { inPlace } from "./order.ts";
 
@@ -23,11 +25,19 @@ export interface Planned {
   edits: Edit[];
   after: AccessIndex;
   verdict: Verdict;
+  /** Of acts: what they were planned to. */
+  acts: (PlannedActs & { open: Plan["choices"] }) | null;
 }
 
 export interface PlanOrder {
   maker: string;
   edits: readonly Edit[];
+  /** Acts, which are planned here; they come before the edits. */
+  acts?: readonly LifeAct[];
+  /** One only looks: what is not chosen yet is assumed. */
+  look?: boolean;
+  /** Edits are the way back of an entry; `unseen`: of an act, so that what went along unseen comes back unseen. */
+  wayBack?: "unseen" | "plain";
   reason?: string;
   /** The change comes with a new live version of its own: it publishes. */
   writesLive?: boolean;
@@ -53,18 +63,24 @@ export function checkSeen(access: Access, me: CompiledSubject, edits: readonly E
  * Refuses what somebody may not do at all, before anything else is looked at: whether an edit fits tells what is there
  * now, and that is for those who may make it.
  */
-export function checkActs(access: Access, me: CompiledSubject, edits: readonly Edit[]): void {
-  checkSeen(access, me, edits);
-  const refusals = refusedActs(access.index, { edits, maker: me.person?.id ?? "", at: access.at });
+export function checkActs(access: Access, me: CompiledSubject, edits: readonly Edit[], follows: ReadonlySet<Edit> = new Set()): void {
+  checkSeen(
+    access,
+    me,
+    edits.filter((edit) => !follows.has(edit)),
+  );
+  const refusals = refusedActs(access.index, { edits, maker: me.person?.id ?? "", at: access.at, follows });
   const [first] = refusals;
   if (first) throw refused(first.message, toldRefusals(access, me, refusals));
 }
 
 /** The same, asked by itself: before a change goes where it keeps others waiting. */
-export async function refuseEarly(maker: string, edits: readonly Edit[]): Promise<void> {
+export async function refuseEarly(maker: string, edits: readonly Edit[], acts: readonly LifeAct[] = []): Promise<void> {
   const access = await accessNow();
+  const me = subjectFor(access, maker);
   const parsed = parseEdits(edits);
-  if (parsed.ok) checkActs(access, subjectFor(access, maker), completed(access.index, parsed.edits));
+  if (parsed.ok) checkActs(access, me, completed(access.index, parsed.edits));
+  if (acts.length > 0) await inSnapshot(async (tx) => void (await planActs(tx, access, me, acts, true)));
 }
 
 /** Says what does not fit any more, and which entry of the ledger, by whom, came in between. */
@@ -102,18 +118,55 @@ export async function planChange(tx: Tx, order: PlanOrder): Promise<Planned> {
   const me = subjectFor(access, maker);
   const parsed = parseEdits(order.edits);
   if (!parsed.ok) throw unsound(parsed.errors);
-  const whole = completed(access.index, parsed.edits);
-  checkActs(access, me, whole);
-  const { edits, conflicts } = await inPlace(tx, access.index, whole);
-  if (conflicts.length > 0) throw await misfit(tx, access, me, edits, conflicts);
-  const updated = update(access.index, edits);
-  if (!updated.ok) throw await misfit(tx, access, me, edits, updated.conflicts);
-  const after = updated.index;
+  const acts = order.acts?.length ? await planActs(tx, access, me, order.acts, order.look) : null;
+  const whole = completed(access.index, [...(acts?.edits ?? []), ...parsed.edits]);
+  const follows = new Set(order.wayBack ? followingBack(access, me, whole, order.wayBack) : acts?.follows);
+  // Where one only looks, what is in the way is told beside what it would do.
+  if (!order.look) checkActs(access, me, whole, follows);
+  const { edits, after, landings } = await ledTo(tx, access, me, { whole, acts, lenient: order.look ?? false });
+  for (const edit of landings) follows.add(edit);
   if (!order.writesLive) await checkLiveVersions(tx, edits);
   const errors = checkEdits(after, edits);
   if (errors.length > 0) throw unsound(errors);
-  const verdict = judgeChange(access.index, after, { edits, maker, at: access.at, ...(reason ? { reason } : {}) });
-  return { access, me, edits, after, verdict };
+  const verdict = judgeChange(access.index, after, { edits, maker, at: access.at, follows, ...(reason ? { reason } : {}) });
+  return { access, me, edits, after, verdict, acts };
+}
+
+/**
+ * What follows by itself on the way back: the landing page that a space got or lost since nobody chose one; and what went
+ * along unseen, states and where things stand, never rules.
+ */
+const followingBack = (access: Access, me: CompiledSubject, edits: readonly Edit[], way: "unseen" | "plain"): Edit[] =>
+  edits.filter((edit) => {
+    if (edit.kind === "landing") return edit.from === null || edit.to === null;
+    if (way === "plain" || (edit.kind !== "state" && edit.kind !== "move" && edit.kind !== "order")) return false;
+    return placesNamed(edit).some((id) => placeOf(access.index, id) && !knowsPlace(access, me, id));
+  });
+
+interface Leading {
+  whole: readonly Edit[];
+  acts: PlannedActs | null;
+  /** What lacks a choice is let by: it is told as what is to be chosen. */
+  lenient: boolean;
+}
+
+/** The index that edits lead to, with slots and landing pages; throws where they do not fit, or lack a choice. */
+async function ledTo(tx: Tx, access: Access, me: CompiledSubject, { whole, acts, lenient }: Leading) {
+  const { edits: placed, conflicts } = await inPlace(tx, access.index, whole, acts?.placings);
+  const fits = async (list: readonly Edit[], found: readonly EditConflict[]) => {
+    if (found.length > 0) throw await misfit(tx, access, me, list, found);
+  };
+  await fits(placed, conflicts);
+  const updated = update(access.index, placed);
+  if (!updated.ok) throw await misfit(tx, access, me, placed, updated.conflicts);
+  const lives = placed.some((edit) => edit.kind === "state" || edit.kind === "move" || edit.kind === "landing" || edit.kind === "erase");
+  if (!lives) return { edits: placed, after: updated.index, landings: [] };
+  const facts = acts?.facts ?? (await bareFacts(tx));
+  await fits(placed, landingConflicts(facts, placed));
+  const landings = firstLandings(access.index, updated.index, facts, placed);
+  const edits = [...placed, ...landings];
+  if (!lenient) await fits(edits, missingChoices(access.index, updated.index, facts, edits));
+  return { edits, after: updated.index, landings };
 }
 
 /** Why edits do not fit: they never could, they contradict one another, or somebody changed something meanwhile. */

@@ -3,10 +3,12 @@
 import type { Preview } from "../../../contracts/change.ts";
 import { placeOf } from "../../../core/access/index/index.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
+import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { whereItFits } from "../../access/aside.ts";
 import { knowsOthersAt, namesFor, toldRefusals } from "../../access/known.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { cellsOf } from "../grid/cells.ts";
+import { placesOfActs } from "./apply.ts";
 import { checkNoneScheduled, type Planned, planChange, refuseEarly } from "./plan.ts";
 import { fingerprint, rippleView } from "./rippleView.ts";
 
@@ -42,13 +44,26 @@ export function previewOf(planned: Planned, columns: readonly string[] = []): Pr
   };
 }
 
-/** Shows what edits would do, and what is in the way; changes nothing. */
-export const previewChange = (maker: string, edits: readonly Edit[], columns: readonly string[] = []): Promise<Preview> =>
-  whereItFits("previewHere", [maker, edits, columns], { edits, first: () => refuseEarly(maker, edits) }, () =>
-    previewHere(maker, edits, columns),
+/** Shows what edits and acts would do, and what is in the way; changes nothing. */
+export const previewChange = (
+  maker: string,
+  edits: readonly Edit[],
+  columns: readonly string[] = [],
+  acts: readonly LifeAct[] = [],
+): Promise<Preview> =>
+  whereItFits(
+    "previewHere",
+    [maker, edits, columns, acts],
+    { edits, places: placesOfActs(acts), first: () => refuseEarly(maker, edits, acts) },
+    () => previewHere(maker, edits, columns, acts),
   );
 
-export async function previewHere(maker: string, edits: readonly Edit[], columns: readonly string[]): Promise<Preview> {
+export async function previewHere(
+  maker: string,
+  edits: readonly Edit[],
+  columns: readonly string[] = [],
+  acts: readonly LifeAct[] = [],
+): Promise<Preview> {
   checkNoneScheduled(edits);
-  return inSnapshot(async (tx) => previewOf(await planChange(tx, { maker, edits }), columns));
+  return inSnapshot(async (tx) => previewOf(await planChange(tx, { maker, edits, acts }), columns));
 }

@@ -7,6 +7,7 @@ import { type Edit, invertEdits, type Seq } from "../../../core/access/model/ind
 import { canBeTakenBack } from "../../../core/ledger/index.ts";
 import { whereItFits } from "../../access/aside.ts";
 import { readAccess, subjectFor } from "../../access/current.ts";
+import { knowsPlace } from "../../access/known.ts";
 import { database, inChange, inSnapshot, type Tx } from "../../db/client.ts";
 import { ledger } from "../../db/schema/index.ts";
 import { withWords } from "../../ledger/words.ts";
@@ -20,8 +21,14 @@ import { previewOf } from "./preview.ts";
 export const inverseOf = ({ act, edits }: { act: string; edits: readonly Edit[] }): Edit[] =>
   canBeTakenBack(act) ? invertEdits(edits) : [];
 
+/** The way back of an entry, and whether it was an act on places that who takes back may all know of: what else it took along unseen then comes back unseen. */
+interface WayBack {
+  edits: Edit[];
+  wayBack: "unseen" | "plain";
+}
+
 /** An entry that can be taken back. Whoever may not see it in the ledger hears that there is none. */
-async function entryToTakeBack(tx: Tx, asker: string, seq: Seq) {
+async function entryToTakeBack(tx: Tx, asker: string, seq: Seq): Promise<WayBack> {
   const [row] = await tx.select().from(ledger).where(eq(ledger.seq, seq));
   const access = await readAccess(tx);
   if (!row || !maySeeEntry(access, subjectFor(access, asker), row)) throw notThere();
@@ -31,7 +38,9 @@ async function entryToTakeBack(tx: Tx, asker: string, seq: Seq) {
     throw badRequest("This entry cannot be taken back from here: it saved words, set a time to go live, or ended one. Do that anew.");
   const [taken] = await tx.select({ seq: ledger.seq }).from(ledger).where(eq(ledger.takesBack, seq));
   if (taken) throw changedMeanwhile(`This was taken back already, by entry ${taken.seq}.`);
-  return edits;
+  const chosen = row.acts.flatMap(({ places }) => places);
+  const known = chosen.length > 0 && chosen.every((id) => knowsPlace(access, subjectFor(access, asker), id));
+  return { edits, wayBack: known ? "unseen" : "plain" };
 }
 
 /** The edits of an entry, for knowing how far taking it back reaches; who may see what of it is asked where it is done. */
@@ -51,8 +60,8 @@ export const previewTakeBack = async (maker: string, seq: Seq): Promise<Preview 
 
 export async function previewTakeBackHere(maker: string, seq: Seq): Promise<Preview & { edits: Edit[] }> {
   return inSnapshot(async (tx) => {
-    const edits = await entryToTakeBack(tx, maker, seq);
-    return { ...previewOf(await planChange(tx, { maker, edits })), edits };
+    const back = await entryToTakeBack(tx, maker, seq);
+    return { ...previewOf(await planChange(tx, { maker, ...back })), edits: back.edits };
   });
 }
 
@@ -67,7 +76,7 @@ export const takeBack = async (maker: string, seq: Seq, order: ActingBody): Prom
 
 export async function takeBackHere(maker: string, seq: Seq, order: ActingBody): Promise<{ seq: Seq }> {
   return inChange(async (tx) => {
-    const edits = await entryToTakeBack(tx, maker, seq);
-    return { seq: (await makeChange(tx, { ...order, maker, edits, act: "takeBack", takesBack: seq })).seq };
+    const back = await entryToTakeBack(tx, maker, seq);
+    return { seq: (await makeChange(tx, { ...order, maker, ...back, act: "takeBack", takesBack: seq })).seq };
   });
 }

@@ -1,5 +1,6 @@
 /** The tasks that are done aside where they reach far (`access/aside.ts`), by name. */
 import { applyDocumentHere, planDocumentHere } from "../house/exchange.ts";
+import { lookAtActHere } from "../life/sheet.ts";
 import { applyHere } from "./apply.ts";
 import { previewHere } from "./preview.ts";
 import { proposeHere } from "./proposals.ts";
@@ -8,6 +9,7 @@ import { previewTakeBackHere, takeBackHere } from "./takeBack.ts";
 export const TASKS: Record<string, (...args: never[]) => Promise<unknown>> = {
   applyHere,
   applyDocumentHere,
+  lookAtActHere,
   planDocumentHere,
   previewHere,
   previewTakeBackHere,

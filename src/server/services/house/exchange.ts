@@ -70,7 +70,7 @@ export async function planDocumentHere(asker: string, value: unknown): Promise<D
     return { ...found, told: sentences };
   });
   if (errors.length > 0 || edits.length === 0) return { errors, sentences: [], preview: null };
-  return { errors, sentences: told, preview: await previewHere(asker, edits, []) };
+  return { errors, sentences: told, preview: await previewHere(asker, edits) };
 }
 
 /** Brings in a document: everything it changes in one entry of the ledger, if the ripple is still the one that was seen. */

@@ -1,0 +1,117 @@
+/** The life of pages and spaces: acts with their choices, looked at before they are done. */
+import "reflect-metadata";
+import { Type } from "class-transformer";
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  ArrayUnique,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsObject,
+  IsOptional,
+  IsString,
+  Max,
+  MaxLength,
+  Min,
+  MinLength,
+  ValidateNested,
+} from "class-validator";
+import type { PlaceKind } from "../core/access/model/index.ts";
+import { type Below, type ImpactLine, LIFE_ACTS, type LifeActName } from "../core/lifecycle/index.ts";
+import type { Preview } from "./change.ts";
+import { declare, json } from "./declare.ts";
+
+/** Acts on more chosen places than this are jobs, and cannot wait in the tray. */
+export const MOST_AT_ONCE = 100;
+
+export class LandingBody {
+  @IsString() @MaxLength(64) space!: string;
+  @IsString() @MaxLength(64) page!: string;
+}
+
+export class LifeActBody {
+  @IsIn([...LIFE_ACTS]) act!: LifeActName;
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(MOST_AT_ONCE)
+  @ArrayUnique()
+  @IsString({ each: true })
+  @MaxLength(64, { each: true })
+  places!: string[];
+  @IsOptional() @IsIn(["along", "handUp", "stay"]) below?: Below;
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(MOST_AT_ONCE)
+  @IsObject({ each: true })
+  @ValidateNested({ each: true })
+  @Type(() => LandingBody)
+  landings?: LandingBody[];
+  @IsOptional() @IsString() @MaxLength(64) to?: string;
+  @IsOptional() @IsString() @MinLength(1) @MaxLength(64) after?: string | null;
+  @IsOptional() @IsBoolean() back?: boolean;
+  @IsOptional() @IsInt() @Min(0) @Max(1_000_000) pages?: number;
+  @IsOptional() @IsArray() @ArrayMaxSize(500) @IsString({ each: true }) @MaxLength(64, { each: true }) passes?: string[];
+}
+
+/** Some things: the first by name, how many there are, and how many of those the asker cannot see. */
+export interface Told {
+  count: number;
+  hidden: number;
+  items: { id: string; title: string; note: string }[];
+}
+
+/** One line of what an act breaks. */
+export interface BreakTold extends Told {
+  line: ImpactLine;
+  sentence: string;
+}
+
+/** What must be chosen before the act can be done. */
+export type ChoiceTold =
+  | { choose: "below"; options: Below[]; pages: Told }
+  | { choose: "landing"; space: { id: string; title: string }; candidates: { id: string; title: string }[]; may: boolean }
+  | { choose: "destination"; pages: Told };
+
+/** Something of what comes back that is otherwise than before, in words. */
+export interface ReturnTold {
+  what: "elsewhere" | "draft" | "handedUp" | "movedSince" | "notLanding" | "pass";
+  sentence: string;
+  /** Of passes that can be chosen. */
+  pass?: string;
+  works?: boolean;
+}
+
+/** The sheet of an act: what it would do, what it breaks, what is to be chosen, how it is taken back. */
+export interface ActSheet extends Preview {
+  title: string;
+  label: string;
+  places: Told;
+  kinds: PlaceKind[];
+  along: Told;
+  handedUp: Told;
+  breaks: BreakTold[];
+  views30: number | null;
+  choices: ChoiceTold[];
+  returning: ReturnTold[];
+  /** Pages that were handed up and can come back. */
+  mayBringBack: number;
+  misfits: string[];
+  back: string;
+  /** How many are erased: the number to be typed. */
+  erased: number;
+}
+
+export class LookBody {
+  @IsObject() @ValidateNested() @Type(() => LifeActBody) act!: LifeActBody;
+}
+
+export const lookAtAct = declare({
+  method: "POST",
+  path: "/api/acts/look",
+  who: "member",
+  says: "What an act on pages or spaces would do, break and carry along, and what is to be chosen; changes nothing.",
+  body: LookBody,
+  answer: json<ActSheet>("ActSheet"),
+});

@@ -1,0 +1,45 @@
+/** Planning to erase (lifecycle.md, "Erasing"): what is in the bin, with all that is below it; passes end, pledges that name it are changed first. */
+import { below, type CompiledPlace } from "../access/index/index.ts";
+import { erasableFrom } from "./facts.ts";
+import type { Making } from "./plan.ts";
+
+export function planErasing(making: Making, tops: readonly CompiledPlace[]): void {
+  const { index, facts, at } = making;
+  const going = tops.flatMap((place) => {
+    const left = facts.left.get(place.place.id);
+    const from = left && erasableFrom(left.at);
+    if (from === undefined || from > at) {
+      making.misfit(
+        place,
+        from === undefined ? "it is not known since when it is in the bin" : `the bin keeps it until ${new Date(from).toISOString()}`,
+      );
+      return [];
+    }
+    return below(index, place);
+  });
+  // What is in the bin alone comes with its space; nothing in use may be below a page.
+  for (const place of going)
+    if (
+      place.place.kind !== "space" &&
+      place.space >= 0 &&
+      !tops.some((top) => top.place.kind === "space") &&
+      place.place.state !== "binned"
+    )
+      making.misfit(place, "it is not in the bin");
+  const gone = new Set(going.map(({ place }) => place.id));
+  for (const pledge of index.document.pledges) {
+    const { subtree, space } = pledge.where;
+    for (const id of [subtree, space])
+      if (id !== undefined && gone.has(id)) {
+        const named = going.find(({ place }) => place.id === id) as CompiledPlace;
+        making.misfit(named, "a pledge names it: change the pledge first");
+      }
+  }
+  for (const pass of index.document.passes)
+    if (gone.has(pass.place) && !pass.revoked)
+      making.follow({ kind: "pass", pass: pass.id, remove: pass, put: { ...pass, revoked: true } });
+  // Deepest first: nothing ever stands in what is gone.
+  const chosen = new Set(making.places);
+  for (const place of [...going].reverse()) making.edits.push({ kind: "erase", place: place.place.id });
+  making.below.along.push(...going.flatMap(({ place }) => (chosen.has(place.id) ? [] : [place.id])));
+}

@@ -1,0 +1,20 @@
+/** What planning goes by besides the access document: order among siblings, landing pages, what earlier acts did. */
+import type { Edit, Instant } from "../access/model/index.ts";
+
+export interface LifeFacts {
+  /** Keys of pages that sort, byte by byte (lifecycle.md, "Order"); at least of the pages in and beside what is acted on. */
+  slots: ReadonlyMap<string, string>;
+  /** The landing page of each space that has one, by ids. */
+  landings: ReadonlyMap<string, string>;
+  /** Of what is archived or binned: the edits of the change that did it last, and when. */
+  left: ReadonlyMap<string, { edits: readonly Edit[]; at: Instant }>;
+}
+
+export const NO_FACTS: LifeFacts = { slots: new Map(), landings: new Map(), left: new Map() };
+
+/** So many days the bin keeps a page at least (lifecycle.md, "Restoring"). */
+export const BIN_KEEPS_DAYS = 90;
+const DAY = 86_400_000;
+
+/** From when something binned at an instant may be erased. */
+export const erasableFrom = (binnedAt: Instant): Instant => (binnedAt + BIN_KEEPS_DAYS * DAY) as Instant;

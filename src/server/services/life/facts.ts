@@ -1,0 +1,71 @@
+/** What planning acts goes by besides the rules: slots, landing pages, what earlier acts did. Of an act, just what it asks for. */
+import { and, inArray, isNull, sql } from "drizzle-orm";
+import { type AccessIndex, below, type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
+import { type Edit, instantAt } from "../../../core/access/model/index.ts";
+import type { LifeAct, LifeFacts } from "../../../core/lifecycle/index.ts";
+import type { Tx } from "../../db/client.ts";
+import { slots, spaces } from "../../db/schema/index.ts";
+import { textArray } from "../../db/textArray.ts";
+
+/** Landing pages of all spaces. */
+export async function landingsOf(tx: Tx): Promise<Map<string, string>> {
+  const rows = await tx.select({ id: spaces.placeId, landing: spaces.landingId }).from(spaces);
+  return new Map(rows.flatMap(({ id, landing }) => (landing === null ? [] : [[id, landing] as const])));
+}
+
+/** Of places in the archive or the bin: the change that brought them there. */
+export async function leavingsOf(tx: Tx, ids: readonly string[]): Promise<LifeFacts["left"]> {
+  if (ids.length === 0) return new Map();
+  const rows = await tx.execute<{ id: string; seq: string }>(sql`
+    select p.id, coalesce((select max(b.to_seq) from places b where b.id = p.id and b.to_seq is not null and b.state <> p.state), p.from_seq) as seq
+    from places p where p.to_seq is null and p.state in ('archived', 'binned') and p.id = any(${textArray(ids)})`);
+  const seqs = [...new Set(rows.map(({ seq }) => Number(seq)))];
+  if (seqs.length === 0) return new Map();
+  const entries = await tx.execute<{ seq: string; edits: Edit[]; at: Date | string }>(
+    sql`select seq, edits, at from ledger where seq = any(${`{${seqs.join(",")}}`}::bigint[])`,
+  );
+  const bySeq = new Map(entries.map(({ seq, edits, at }) => [Number(seq), { edits, at: instantAt(new Date(at).getTime()) }]));
+  return new Map(
+    rows.flatMap(({ id, seq }) => {
+      const entry = bySeq.get(Number(seq));
+      return entry ? [[id, entry] as const] : [];
+    }),
+  );
+}
+
+/** Everything an act may have to do with: what it is done to, what is below, and what was handed up by what comes back. */
+const reachOf = (index: AccessIndex, chosen: readonly CompiledPlace[]): string[] =>
+  chosen.flatMap((place) => (place.place.kind === "space" ? [place] : below(index, place))).map(({ place }) => place.id);
+
+export async function factsFor(tx: Tx, index: AccessIndex, acts: readonly LifeAct[]): Promise<LifeFacts> {
+  const ids = acts.flatMap(({ places }) =>
+    reachOf(
+      index,
+      places.flatMap((id) => placeOf(index, id) ?? []),
+    ),
+  );
+  const left = acts.some(({ act }) => act === "restore" || act === "unarchive" || act === "erase") ? await leavingsOf(tx, ids) : new Map();
+  const wentUp = [...left.values()].flatMap(({ edits }) => edits.flatMap((edit: Edit) => (edit.kind === "move" ? [edit.place] : [])));
+  const asked = [...new Set([...ids, ...wentUp])];
+  const rows =
+    asked.length === 0
+      ? []
+      : await tx
+          .select({ id: slots.placeId, slot: slots.slot })
+          .from(slots)
+          .where(and(isNull(slots.toSeq), sql`${slots.placeId} = any(${textArray(asked)})`));
+  return { slots: new Map(rows.map(({ id, slot }) => [id, slot])), landings: await landingsOf(tx), left };
+}
+
+/** Landing pages and nothing else: what a change without acts is held to. */
+export const bareFacts = async (tx: Tx): Promise<LifeFacts> => ({ slots: new Map(), landings: await landingsOf(tx), left: new Map() });
+
+/** Sets the landing pages that edits give. */
+export async function writeLandings(tx: Tx, edits: readonly Edit[]): Promise<void> {
+  for (const edit of edits)
+    if (edit.kind === "landing")
+      await tx
+        .update(spaces)
+        .set({ landingId: edit.to })
+        .where(inArray(spaces.placeId, [edit.place]));
+}

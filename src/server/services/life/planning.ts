@@ -1,0 +1,158 @@
+/** Acts become edits here, on the server, in the snapshot they are judged in (access-model.md, 6a). */
+import type { Act } from "../../../core/access/authority/index.ts";
+import { type AccessIndex, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
+import { type Edit, type EditConflict, type Instant, placeOfEdit } from "../../../core/access/model/index.ts";
+import { update } from "../../../core/access/update/index.ts";
+import {
+  assumed,
+  type LifeAct,
+  type LifeActName,
+  type LifeFacts,
+  type Placing,
+  type Plan,
+  pastOfAct,
+  planAct,
+} from "../../../core/lifecycle/index.ts";
+import { type Access, need, standing } from "../../access/current.ts";
+import { knowsPlace, mayKnowOthers, namesFor } from "../../access/known.ts";
+import type { Tx } from "../../db/client.ts";
+import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
+import { factsFor } from "./facts.ts";
+
+export interface PlannedActs {
+  acts: readonly LifeAct[];
+  plans: Plan[];
+  edits: Edit[];
+  placings: Placing[];
+  /** Edits that are judged by their outcome only. */
+  follows: ReadonlySet<Edit>;
+  facts: LifeFacts;
+}
+
+/** Everything an act names must be known to whoever does it; what is not is as though it did not exist. */
+function checkNamed(access: Access, me: CompiledSubject, act: LifeAct): void {
+  const pages = [...act.places, ...(act.to === undefined ? [] : [act.to]), ...(act.after ? [act.after] : [])];
+  const landings = (act.landings ?? []).flatMap(({ space, page }) => [space, page]);
+  if ([...pages, ...landings].some((id) => !knowsPlace(access, me, id))) throw notThere();
+}
+
+const POLICY: Record<LifeActName, Act> = {
+  takeDown: "publish",
+  archive: "retire",
+  unarchive: "retire",
+  bin: "retire",
+  restore: "retire",
+  erase: "erase",
+  move: "move",
+};
+
+/** Refuses whoever may not do the act to what they chose, before anything is said of what it would come to. */
+function checkMay(access: Access, me: CompiledSubject, act: LifeAct): void {
+  for (const id of act.places) {
+    const place = placeOf(access.index, id);
+    const policy = POLICY[act.act];
+    const ofSpace = place?.place.kind === "space" && (policy === "retire" || policy === "erase");
+    need(access, me, ofSpace ? (policy === "erase" ? "eraseSpace" : "retireSpace") : policy, place);
+  }
+  if (act.to !== undefined) need(access, me, "moveInto", placeOf(access.index, act.to), { there: there(access, me, act.to) });
+}
+
+/** Passes are chosen by those who may make them: of others one learns nothing by naming them. */
+function knownPasses(access: Access, me: CompiledSubject, act: LifeAct): LifeAct {
+  if (act.passes === undefined) return act;
+  const known = new Set(
+    access.index.document.passes.flatMap((pass) => {
+      const place = placeOf(access.index, pass.place);
+      return place && mayKnowOthers(access, me, place) ? [pass.id] : [];
+    }),
+  );
+  return { ...act, passes: act.passes.filter((id) => known.has(id)) };
+}
+
+/** Why an act cannot be done to some of its places, as its maker may hear it. */
+export function misfitsTold(access: Access, me: CompiledSubject, plan: Plan): string[] {
+  const names = namesFor(access, me);
+  const known = plan.misfits.filter(({ place }) => knowsPlace(access, me, place));
+  const hidden = plan.misfits.length - known.length;
+  return [
+    ...known.slice(0, 20).map(({ place, message }) => `${names.place(place)}: ${message}`),
+    ...(known.length > 20 ? [`and ${known.length - 20} more`] : []),
+    ...(hidden > 0 ? [`${hidden} you cannot see`] : []),
+  ];
+}
+
+const choicesSaid = (plan: Plan): string =>
+  plan.choices
+    .map((it) =>
+      it.choose === "below"
+        ? "what becomes of the pages below"
+        : it.choose === "landing"
+          ? "another landing page"
+          : "where it goes, since what it stood in is not there",
+    )
+    .join(", and ");
+
+/** One act on an index; `look`: what is not chosen yet is assumed, so that one sees what it would come to. */
+function planOne(index: AccessIndex, facts: LifeFacts, act: LifeAct, at: Instant, look: boolean): { plan: Plan; open: Plan["choices"] } {
+  const plan = planAct(index, facts, act, at);
+  if (!look || plan.choices.length === 0) return { plan, open: plan.choices };
+  const further = assumed(act, plan.choices);
+  if (!further) return { plan, open: plan.choices };
+  const then = planOne(index, facts, further, at, look);
+  return { plan: then.plan, open: [...plan.choices, ...then.open] };
+}
+
+/** Plans acts one after another. `open`: choices that are still to be made, where one only looks. */
+export async function planActs(
+  tx: Tx,
+  access: Access,
+  me: CompiledSubject,
+  wished: readonly LifeAct[],
+  look = false,
+): Promise<PlannedActs & { open: Plan["choices"] }> {
+  for (const act of wished) checkNamed(access, me, act);
+  for (const act of wished) checkMay(access, me, act);
+  const acts = wished.map((act) => knownPasses(access, me, act));
+  const facts = await factsFor(tx, access.index, acts);
+  const planned = { acts, plans: [] as Plan[], edits: [] as Edit[], placings: [] as Placing[], open: [] as Plan["choices"] };
+  const follows = new Set<Edit>();
+  let { index } = access;
+  for (const act of acts) {
+    const { plan, open } = planOne(index, facts, act, access.at, look);
+    if (!look) checkWhole(access, me, act, plan);
+    for (const edit of plan.follows) follows.add(edit);
+    // What goes along unseen does not refuse the act; what may be known of is asked for.
+    for (const edit of plan.along) if (!knowsPlace(access, me, placeOfEdit(edit) ?? "")) follows.add(edit);
+    planned.plans.push(plan);
+    planned.open.push(...open);
+    planned.edits.push(...plan.edits);
+    planned.placings.push(...plan.placings);
+    const updated = update(index, plan.edits);
+    if (updated.ok) index = updated.index;
+  }
+  return { ...planned, follows, facts };
+}
+
+function there(access: Access, me: CompiledSubject, id: string): number {
+  const place = placeOf(access.index, id);
+  return place ? standing(access, me, place).set : 0;
+}
+
+/** Refuses an act that does not fit any more, or that lacks a choice. */
+function checkWhole(access: Access, me: CompiledSubject, act: LifeAct, plan: Plan): void {
+  if (plan.misfits.length > 0)
+    throw changedMeanwhile(`This cannot be ${pastOfAct(act.act)}: ${misfitsTold(access, me, plan).join("; ")}. What you chose is kept.`);
+  const erased = plan.edits.filter(({ kind }) => kind === "erase").length;
+  if (act.act === "erase" && act.pages !== erased)
+    throw badRequest(`Erasing is final: type how many go, ${erased}, to do it. Nothing was erased.`);
+  if (plan.choices.length > 0)
+    throw badRequest(`Something is still to be chosen before this can be ${pastOfAct(act.act)}: ${choicesSaid(plan)}.`);
+}
+
+/** Landing pages that edits name and that are not any more what they say. */
+export const landingConflicts = (facts: LifeFacts, edits: readonly Edit[]): EditConflict[] =>
+  edits.flatMap((edit) =>
+    edit.kind === "landing" && (facts.landings.get(edit.place) ?? null) !== edit.from
+      ? [{ edit, message: "another landing page was chosen meanwhile" }]
+      : [],
+  );
