@@ -5,6 +5,7 @@ import { declare, json, NoQuery } from "./declare.ts";
 import "reflect-metadata";
 import { IsIn, IsOptional, IsString, Matches, MaxLength } from "class-validator";
 import type { Ability, Fence, Grant, Level, PageState, PlaceKind, Stance } from "../core/access/model/index.ts";
+import type { LifeActName } from "../core/lifecycle/index.ts";
 import { LIMITS } from "../core/words.ts";
 import type { Links } from "./links.ts";
 import type { Standing } from "./moving.ts";
@@ -67,6 +68,8 @@ export interface Slip {
     fences: { fence: Fence; text: string; names: string[] }[];
     above: { place: string; text: string; cutOff: boolean }[];
   };
+  /** Acts that can be done to it by whoever asks. */
+  acts: LifeActName[];
   life: {
     owner: { id: string; name: string } | null;
     mayHandOver: boolean;

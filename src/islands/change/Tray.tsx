@@ -70,7 +70,7 @@ function Item({ item, trouble }: { item: TrayItem; trouble: string | undefined }
 }
 
 /** A change was made: it is said, and can be taken back at once. */
-function Applied({ seq, summary }: { seq: number; summary: string }) {
+function Applied({ seq, summary, final = false }: { seq: number; summary: string; final?: boolean }) {
   const close = () => {
     tray.dismiss();
     goHome();
@@ -81,9 +81,11 @@ function Applied({ seq, summary }: { seq: number; summary: string }) {
       <span className={styles.ripple}>
         Entry {seq} of the ledger: {summary}.
       </span>
-      <div className={styles.back} data-applied>
-        <TakingBack seq={seq} onDone={goHome} />
-      </div>
+      {!final && (
+        <div className={styles.back} data-applied>
+          <TakingBack seq={seq} onDone={goHome} />
+        </div>
+      )}
       <button type="button" className="button plain" onClick={close}>
         Close
       </button>

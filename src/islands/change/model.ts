@@ -5,6 +5,7 @@
  */
 import type { Preview, ProposalView, ProposedChange } from "../../contracts/change.ts";
 import type { Edit, Level } from "../../core/access/model/index.ts";
+import type { LifeAct } from "../../core/lifecycle/index.ts";
 import { isNothing, supersede } from "./supersede.ts";
 
 export interface TrayWish {
@@ -20,6 +21,8 @@ export interface TrayItem {
   title: string;
   wishes: TrayWish[];
   change: ProposedChange;
+  /** An act with its choices; then there are no edits. */
+  act?: LifeAct;
   others: ProposedChange[];
   exceptions: string[];
   /** Order in which things were put in. */
@@ -36,7 +39,8 @@ export interface TrayState {
   problem: string;
   /** What is the matter with single items, by id. */
   trouble: Readonly<Record<string, string>>;
-  applied: { seq: number; summary: string } | null;
+  /** `final`: it cannot be taken back. */
+  applied: { seq: number; summary: string; final?: boolean } | null;
   open: boolean;
   note: string;
   reason: string;
@@ -50,9 +54,9 @@ export interface CallError {
 }
 
 export interface TrayServer {
-  preview(edits: Edit[], columns: string[]): Promise<Preview>;
+  preview(edits: Edit[], columns: string[], acts: LifeAct[]): Promise<Preview>;
   propose(place: string, wishes: TrayWish[], edits: Edit[]): Promise<ProposalView>;
-  apply(order: { edits: Edit[]; note: string; reason: string; seen: string }): Promise<{ seq: number }>;
+  apply(order: { edits: Edit[]; acts: LifeAct[]; note: string; reason: string; seen: string }): Promise<{ seq: number }>;
   /** After something was changed: what views have read is read again. */
   changed(): Promise<unknown>;
   errorOf(error: unknown): CallError;
@@ -79,6 +83,8 @@ const NOTHING: TrayState = {
 };
 
 export const editsOf = (items: readonly TrayItem[]): Edit[] => items.flatMap((item) => item.change.edits);
+
+export const actsOf = (items: readonly TrayItem[]): LifeAct[] => items.flatMap(({ act }) => act ?? []);
 
 const samePlaces = (a: readonly TrayItem[], b: readonly TrayItem[]): boolean =>
   a.length === b.length && a.every((item, i) => item.id === b[i]?.id && item.turn === b[i]?.turn);
@@ -140,7 +146,7 @@ export class TrayModel {
     if (items.length === 0) return this.set({ preview: null, fresh: false });
     this.set({});
     try {
-      const preview = await this.server.preview(editsOf(items), this.columns);
+      const preview = await this.server.preview(editsOf(items), this.columns, actsOf(items));
       if (turn !== this.asked) return;
       this.looking = false;
       this.set({ preview, fresh: true, trouble: {} });
@@ -177,10 +183,10 @@ export class TrayModel {
       else this.store.drop(other.id);
     }
     const turn = Math.max(0, ...[...present, ...this.state.items].map((it) => it.turn)) + 1;
-    const sentences = item.change.sentences.filter((_, i) => !isNothing(edits[i] as Edit));
+    const sentences = item.act ? item.change.sentences : item.change.sentences.filter((_, i) => !isNothing(edits[i] as Edit));
     const change = { ...item.change, edits: edits.filter((edit) => !isNothing(edit)), sentences };
     for (const it of left) this.store.put(it);
-    if (change.edits.length === 0) this.store.drop(item.id);
+    if (change.edits.length === 0 && !item.act) this.store.drop(item.id);
     else {
       const whole = { ...item, change, turn };
       this.store.put(whole);
@@ -221,8 +227,8 @@ export class TrayModel {
   }
 
   /** A change that was made at once, past the tray: it is told there, with its taking back. */
-  done(seq: number, summary: string): void {
-    this.set({ applied: { seq, summary }, problem: "" });
+  done(seq: number, summary: string, back = true): void {
+    this.set({ applied: { seq, summary, ...(back ? {} : { final: true }) }, problem: "" });
   }
 
   dismiss(): void {
@@ -295,6 +301,16 @@ export class TrayModel {
     this.put({ id, place: place.id, title: place.title, wishes: [], change, others: [], exceptions: [] });
   }
 
+  /** An act from its sheet; what waits for one of the same places goes. */
+  act(place: { id: string; title: string }, act: LifeAct, sentence: string): void {
+    const id = `act:${place.id}`;
+    const touched = new Set(act.places);
+    for (const other of this.present()) if (other.id !== id && other.act?.places.some((it) => touched.has(it))) this.store.drop(other.id);
+    this.decided.set(id, ++this.steps);
+    const change = { edits: [], sentences: [sentence], besides: "" };
+    this.put({ id, place: place.id, title: place.title, wishes: [], change, act, others: [], exceptions: [] });
+  }
+
   /** Applies everything in the tray as one change, or nothing of it. */
   async apply(): Promise<boolean> {
     const { preview, items, note, reason, fresh } = this.state;
@@ -302,7 +318,7 @@ export class TrayModel {
     this.applying = true;
     this.set({ problem: "" });
     try {
-      const { seq } = await this.server.apply({ edits: editsOf(items), note, reason, seen: preview.seen });
+      const { seq } = await this.server.apply({ edits: editsOf(items), acts: actsOf(items), note, reason, seen: preview.seen });
       this.applying = false;
       const summary = preview.ripple.summary.map((it) => it.text).join(" · ") || "Nobody gains or loses anything";
       const done = new Map(items.map((item) => [item.id, item.turn]));

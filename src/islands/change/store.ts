@@ -55,12 +55,13 @@ function errorOf(error: unknown): CallError {
 }
 
 const server: TrayServer = {
-  preview: (edits, columns) => ask(preview, { body: { edits: [...edits], columns: [...columns] } }),
+  preview: (edits, columns, acts) => ask(preview, { body: { edits: [...edits], columns: [...columns], acts: [...acts] } }),
   propose: (place, wishes, edits) =>
     ask(propose, {
       body: { place, wishes: wishes.map((it) => ({ principal: principalOf(it.column), level: it.level })), edits: [...edits] },
     }),
-  apply: ({ edits, note, reason, seen }) => ask(apply, { body: { edits: [...edits], note, ...(reason ? { reason } : {}), seen } }),
+  apply: ({ edits, acts, note, reason, seen }) =>
+    ask(apply, { body: { edits: [...edits], acts: [...acts], note, ...(reason ? { reason } : {}), seen } }),
   changed: () => queries.invalidateQueries(),
   errorOf,
 };

@@ -4,9 +4,11 @@ import type { ReactNode } from "react";
 import type { Links } from "../../contracts/links.ts";
 import { reorder, type Standing } from "../../contracts/moving.ts";
 import type { Slip } from "../../contracts/slip.ts";
+import { unschedule } from "../../contracts/writing.ts";
 import { STATE_NAMES } from "../../ui/states.ts";
 import { When } from "../../ui/When.tsx";
-import { tray } from "../change/store.ts";
+import { tray, useTray } from "../change/store.ts";
+import { ActButtons } from "../life/ActButtons.tsx";
 import { ask, queries } from "../shared/api.ts";
 import { say } from "../shared/say.ts";
 import { Owner, Tags } from "./OwnerAndTags.tsx";
@@ -115,6 +117,46 @@ const Versions = ({ life }: { life: Slip["life"] }) => (
   </>
 );
 
+/** What can be done with it, and what of that waits in the tray. */
+function LifeActs({ slip }: { slip: Slip }) {
+  const waiting = useTray().items.find(({ act }) => act?.places.includes(slip.id));
+  if (waiting)
+    return (
+      <p className={styles.inTray}>
+        {waiting.change.sentences[0]}: in the tray{" "}
+        <button type="button" className={styles.text} onClick={() => tray.remove(waiting.id)}>
+          leave it
+        </button>
+      </p>
+    );
+  if (slip.acts.length === 0) return null;
+  return (
+    <div className="acts">
+      <ActButtons acts={slip.acts} places={[slip.id]} />
+    </div>
+  );
+}
+
+/** Ends a schedule of a page. */
+function Unschedule({ id, what }: { id: string; what: "live" | "archive" }) {
+  const end = useMutation({
+    mutationFn: () => ask(unschedule, { params: { id }, query: { what } }),
+    onSuccess: async () => {
+      say(what === "live" ? "It does not go live by itself any more." : "It is not archived by itself any more.");
+      await queries.invalidateQueries();
+    },
+  });
+  return (
+    <>
+      {" "}
+      <button type="button" className={styles.text} disabled={end.isPending} onClick={() => end.mutate()}>
+        unschedule
+      </button>
+      {end.error && <p className="notice bad">{end.error.message}</p>}
+    </>
+  );
+}
+
 /** State, dates, owner and versions. */
 export function LifeTab({ slip, onGo }: { slip: Slip; onGo(place: string): void }) {
   const { life } = slip;
@@ -131,12 +173,14 @@ export function LifeTab({ slip, onGo }: { slip: Slip; onGo(place: string): void 
             {life.due && (
               <Fact name="Goes live">
                 <When instant={life.due.at} />, version {life.due.version}
+                {slip.acts.includes("archive") && <Unschedule id={slip.id} what="live" />}
                 {life.due.problem && <p className="notice bad">It did not: {life.due.problem}</p>}
               </Fact>
             )}
             {life.archives && (
               <Fact name="Is archived">
                 <When instant={life.archives.at} />
+                {slip.acts.includes("archive") && <Unschedule id={slip.id} what="archive" />}
                 {life.archives.problem && <p className="notice bad">It was not: {life.archives.problem}</p>}
               </Fact>
             )}
@@ -166,6 +210,7 @@ export function LifeTab({ slip, onGo }: { slip: Slip; onGo(place: string): void 
           </Fact>
         )}
       </dl>
+      <LifeActs slip={slip} />
       {life.links && <LinksHere links={life.links} onGo={onGo} />}
       {isPage && <Versions life={life} />}
     </>

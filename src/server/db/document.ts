@@ -19,6 +19,7 @@ import {
 import { insertMany } from "./bulk.ts";
 import type { Tx } from "./client.ts";
 import { ceilings, fences, grants, groups, memberships, passes, people, places, pledges } from "./schema/index.ts";
+import { textArray } from "./textArray.ts";
 
 interface Validity {
   fromSeq: PgColumn;
@@ -204,8 +205,11 @@ const placesAndRules = (document: AccessDocument, placeList: readonly Place[]) =
 type Within = (field: "people" | "groups" | "places" | "passes" | "pledges", id: string) => boolean;
 
 /** What edits touch, by field and id. */
-function touchedBy(edits: readonly Edit[]): Within {
+function touchedBy(edits: readonly Edit[], before: AccessDocument): Within {
   const touched = new Set<string>();
+  const erased = new Set(edits.flatMap((edit) => (edit.kind === "erase" ? [edit.place] : [])));
+  // With a place its passes go, those too that were withdrawn long ago.
+  for (const pass of before.passes) if (erased.has(pass.place)) touched.add(`passes|${pass.id}`);
   for (const edit of edits) {
     if ("place" in edit) touched.add(`places|${edit.place}`);
     else if (edit.kind === "person") touched.add(`people|${edit.person}`);
@@ -260,6 +264,13 @@ const same = (column: PgColumn, value: unknown) => {
   return column.getSQLType() === "jsonb" ? sql`${column} = ${JSON.stringify(value)}::text::jsonb` : eq(column, value);
 };
 
+/** Ends the current rows of many places in one statement. */
+async function closePlaces(tx: Tx, ids: readonly string[], seq: Seq): Promise<void> {
+  if (ids.length === 0) return;
+  const closed = await tx.execute(sql`update places set to_seq = ${seq} where to_seq is null and id = any(${textArray(ids)}) returning id`);
+  if (closed.length !== ids.length) throw new Error(`${ids.length - closed.length} places that a change replaces are not there`);
+}
+
 async function closeRow(tx: Tx, name: TableName, row: Record<string, unknown>, seq: Seq): Promise<void> {
   const table = tables[name];
   const columns = table as unknown as Record<string, PgColumn>;
@@ -284,15 +295,22 @@ export async function writeDifference(
   seq: Seq,
   edits: readonly Edit[] | null,
 ): Promise<void> {
-  const within: Within = edits ? touchedBy(edits) : () => true;
+  const within: Within = edits ? touchedBy(edits, before) : () => true;
   const was = rowsOf(before, within);
   const is = rowsOf(after, within);
   for (const name of Object.keys(tables) as TableName[]) {
     const fresh: Record<string, unknown>[] = [];
-    for (const [key, row] of was[name]) {
+    const ended = [...was[name]].flatMap(([key, row]) => {
       const now = is[name].get(key);
-      if (!now || JSON.stringify(now) !== JSON.stringify(row)) await closeRow(tx, name, row, seq);
-    }
+      return !now || JSON.stringify(now) !== JSON.stringify(row) ? [row] : [];
+    });
+    if (name === "places")
+      await closePlaces(
+        tx,
+        ended.map(({ id }) => id as string),
+        seq,
+      );
+    else for (const row of ended) await closeRow(tx, name, row, seq);
     for (const [key, row] of is[name]) {
       const old = was[name].get(key);
       if (!old || JSON.stringify(old) !== JSON.stringify(row)) fresh.push({ ...row, fromSeq: seq });

@@ -5,11 +5,12 @@
 
 import { and, desc, eq, inArray, isNull, or, sql } from "drizzle-orm";
 import { cellsInBlock, decide } from "../../core/access/decide/index.ts";
-import { type AccessIndex, type Block, type CompiledPlace, endsAround, type Row, rowSign } from "../../core/access/index/index.ts";
+import { type AccessIndex, type Block, type CompiledPlace, endsAround, placeOf, type Row, rowSign } from "../../core/access/index/index.ts";
 import type { Instant, PlaceNumber, SubjectNumber } from "../../core/access/model/index.ts";
 import { bodyText, type PageBody } from "../../core/content/index.ts";
 import { insertMany } from "./bulk.ts";
 import type { Tx } from "./client.ts";
+import { countLinksIn, countViews, deriveListing } from "./deriving.ts";
 import { accessClasses, listing, pages, places as placesTable, versions } from "./schema/index.ts";
 import { textArray } from "./textArray.ts";
 
@@ -49,8 +50,10 @@ export async function writeListing(
   words: ReadonlyMap<string, Words> = new Map(),
 ): Promise<void> {
   const changed = after.places.flatMap((place, number) => {
-    const old = before?.places[number];
+    let old = before?.places[number];
     if (old === place) return [];
+    // Where places went, others have their numbers.
+    if (old && old.place.id !== place.place.id) old = before ? placeOf(before, place.place.id) : undefined;
     const sign = rowSign(after.places, place);
     const same = before && old && rowSign(before.places, old) === sign && old.place.state === place.place.state;
     return same ? [] : [{ place, sign }];
@@ -85,6 +88,16 @@ export async function writeWords(tx: Tx, placeId: string, words: { title: string
     .where(eq(listing.placeId, placeId));
 }
 
+/** The same for many at once; what is listed so already stays as it is. */
+export async function writeWordsOfMany(tx: Tx, list: readonly { id: string; title: string; body: PageBody }[], at: Date): Promise<void> {
+  if (list.length === 0) return;
+  const rows = JSON.stringify(list.map(({ id, title, body }) => ({ id, title, body: wordsOf(body) })));
+  await tx.execute(sql`
+    update listing as l set title = w.title, body = w.body, changed_at = ${at.toISOString()}::timestamptz
+    from jsonb_to_recordset(${rows}::text::jsonb) as w(id text, title text, body text)
+    where l.place_id = w.id and (l.title, l.body) is distinct from (w.title, w.body)`);
+}
+
 /** Fills the whole listing from the other tables, for a site from before there was one. */
 export async function rebuildListing(tx: Tx, index: AccessIndex): Promise<void> {
   const waiting = sql`('draft', 'scheduled')`;
@@ -106,6 +119,9 @@ export async function rebuildListing(tx: Tx, index: AccessIndex): Promise<void> 
   await tx.delete(listing);
   const words = new Map(rows.map(({ id, body, changedAt }) => [id, { body: wordsOf(body), changedAt }]));
   await writeListing(tx, null, index, new Date(), words);
+  await deriveListing(tx, null);
+  await countLinksIn(tx, null);
+  await countViews(tx);
 }
 
 /** What one subject may list: classes whole, and single places that the classes do not tell of (own drafts, passes). */

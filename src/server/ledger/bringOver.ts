@@ -39,8 +39,6 @@ const fieldsOf = (row: Before) => ({
   maker: row.maker,
   act: row.act,
   places: row.places,
-  acts: [],
-  job: null,
   edits: row.edits,
   detail: row.detail,
   ripple: row.ripple,
@@ -86,7 +84,7 @@ export async function bringLedgerOver(tx: Tx): Promise<void> {
   let previousHash = "";
   for await (const row of rowsBefore(tx)) {
     const { note, ...fields } = fieldsOf(row);
-    previousHash = (await writeEntry(tx, { ...fields, previousHash }, { note })).hash;
+    previousHash = (await writeEntry(tx, { ...fields, acts: [], job: null, previousHash }, { note })).hash;
   }
   if (entries > 0) {
     const detail = { head, entries, ...(broken.length > 0 ? { broken: broken.join(" ").slice(0, 2_000) } : {}) };

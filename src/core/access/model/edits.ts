@@ -216,7 +216,9 @@ class Draft {
   /** What came of the edits. */
   get result(): AccessDocument {
     const { document, erased } = this;
-    return erased.size === 0 ? document : { ...document, places: document.places.filter(({ id }) => !erased.has(id)) };
+    if (erased.size === 0) return document;
+    const places = document.places.filter(({ id }) => !erased.has(id));
+    return { ...document, places, passes: document.passes.filter(({ place }) => !erased.has(place)) };
   }
 
   private numberFor(id: string): number | undefined {

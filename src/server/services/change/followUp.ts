@@ -2,11 +2,13 @@
 
 import { and, eq, inArray, or } from "drizzle-orm";
 import { below, placeOf } from "../../../core/access/index/index.ts";
-import { actBetween, type Edit, type Instant, instantOf, type Seq } from "../../../core/access/model/index.ts";
+import { actBetween, type Edit, type Instant, instantOf, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
 import type { Access } from "../../access/current.ts";
 import { endSessionsOf } from "../../accounts/session.ts";
 import type { Tx } from "../../db/client.ts";
+import { countLinksIn, deriveListing, targetsOf } from "../../db/deriving.ts";
 import { schedules } from "../../db/schema/index.ts";
+import { eraseWords } from "../life/erasing.ts";
 import { writeLandings } from "../life/facts.ts";
 import { showLiveAgain } from "./liveAgain.ts";
 import { writeSlots } from "./order.ts";
@@ -48,8 +50,13 @@ export async function followUp(
   writesLive: boolean,
 ): Promise<void> {
   if (!writesLive) await showLiveAgain(tx, edits, entry);
+  const states = edits.flatMap((edit) => (edit.kind === "state" || edit.kind === "erase" ? [edit.place] : []));
+  const linked = await targetsOf(tx, states);
   await writeSlots(tx, edits, entry.seq);
   await writeLandings(tx, edits);
   await endSchedules(tx, access, edits);
   await endSessionsOf(tx, leaving(edits, access.at));
+  await eraseWords(tx, edits);
+  await deriveListing(tx, [...new Set(edits.flatMap((edit) => placeOfEdit(edit) ?? []))]);
+  await countLinksIn(tx, linked);
 }

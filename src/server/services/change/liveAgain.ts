@@ -2,12 +2,13 @@
  * Going live without a new version, whichever door it comes by: readers get the live version there was, its words and its
  * title, and nothing of what was written since.
  */
-import { and, eq, inArray } from "drizzle-orm";
+import { and, eq, inArray, isNull, sql } from "drizzle-orm";
 import type { Edit, Seq } from "../../../core/access/model/index.ts";
 import type { Tx } from "../../db/client.ts";
 import { writeTitle } from "../../db/document.ts";
-import { writeWords } from "../../db/listing.ts";
-import { pages, versions } from "../../db/schema/index.ts";
+import { writeWordsOfMany } from "../../db/listing.ts";
+import { pages, places, versions } from "../../db/schema/index.ts";
+import { textArray } from "../../db/textArray.ts";
 import { badRequest } from "../../trouble.ts";
 
 /** Pages that edits of a state make live. */
@@ -25,15 +26,15 @@ export async function checkLiveVersions(tx: Tx, edits: readonly Edit[]): Promise
 
 /** Shows readers, their lists and their search the live version again. */
 export async function showLiveAgain(tx: Tx, edits: readonly Edit[], { seq, at }: { seq: Seq; at: Date }): Promise<void> {
-  for (const id of goingLive(edits)) {
-    const [live] = await tx
-      .select({ title: versions.title, body: versions.body })
-      .from(versions)
-      .innerJoin(pages, and(eq(pages.placeId, versions.placeId), eq(pages.liveMajor, versions.major)))
-      .where(and(eq(versions.placeId, id), eq(versions.minor, 0)));
-    // A space has no words of its own.
-    if (!live) continue;
-    await writeTitle(tx, id, live.title, seq);
-    await writeWords(tx, id, live, at);
-  }
+  const ids = goingLive(edits);
+  if (ids.length === 0) return;
+  // A space has no words of its own, and is not found here.
+  const found = await tx
+    .select({ id: versions.placeId, title: versions.title, body: versions.body, shown: places.title })
+    .from(versions)
+    .innerJoin(pages, and(eq(pages.placeId, versions.placeId), eq(pages.liveMajor, versions.major)))
+    .innerJoin(places, and(eq(places.id, versions.placeId), isNull(places.toSeq)))
+    .where(and(eq(versions.minor, 0), sql`${versions.placeId} = any(${textArray(ids)})`));
+  for (const { id, title, shown } of found) if (title !== shown) await writeTitle(tx, id, title, seq);
+  await writeWordsOfMany(tx, found, at);
 }

@@ -1,9 +1,10 @@
 /** Acts become edits here, on the server, in the snapshot they are judged in (access-model.md, 6a). */
 import type { Act } from "../../../core/access/authority/index.ts";
-import { type AccessIndex, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { type Edit, type EditConflict, type Instant, placeOfEdit } from "../../../core/access/model/index.ts";
 import { update } from "../../../core/access/update/index.ts";
 import {
+  actsOn,
   assumed,
   type LifeAct,
   type LifeActName,
@@ -13,7 +14,7 @@ import {
   pastOfAct,
   planAct,
 } from "../../../core/lifecycle/index.ts";
-import { type Access, need, standing } from "../../access/current.ts";
+import { type Access, mayNot, need, standing } from "../../access/current.ts";
 import { knowsPlace, mayKnowOthers, namesFor } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
@@ -46,13 +47,22 @@ const POLICY: Record<LifeActName, Act> = {
   move: "move",
 };
 
+/** The act of the table that an act on a thing of this kind is. */
+function policyOf(act: LifeActName, place: CompiledPlace | undefined): Act {
+  const policy = POLICY[act];
+  if (place?.place.kind !== "space") return policy;
+  return policy === "retire" ? "retireSpace" : policy === "erase" ? "eraseSpace" : policy;
+}
+
+/** Acts that fit a place and that somebody may do to it. */
+export const actsFor = (access: Access, me: CompiledSubject, place: CompiledPlace): LifeActName[] =>
+  actsOn(place.place.kind, place.place).filter((act) => mayNot(access, me, policyOf(act, place), place) === null);
+
 /** Refuses whoever may not do the act to what they chose, before anything is said of what it would come to. */
 function checkMay(access: Access, me: CompiledSubject, act: LifeAct): void {
   for (const id of act.places) {
     const place = placeOf(access.index, id);
-    const policy = POLICY[act.act];
-    const ofSpace = place?.place.kind === "space" && (policy === "retire" || policy === "erase");
-    need(access, me, ofSpace ? (policy === "erase" ? "eraseSpace" : "retireSpace") : policy, place);
+    need(access, me, policyOf(act.act, place), place);
   }
   if (act.to !== undefined) need(access, me, "moveInto", placeOf(access.index, act.to), { there: there(access, me, act.to) });
 }

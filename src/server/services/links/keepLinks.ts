@@ -4,6 +4,7 @@ import { and, eq } from "drizzle-orm";
 import { linksOf, type PageBody } from "../../../core/content/index.ts";
 import { insertMany } from "../../db/bulk.ts";
 import type { Tx } from "../../db/client.ts";
+import { countLinksIn, targetsOf } from "../../db/deriving.ts";
 import { links } from "../../db/schema/index.ts";
 
 /** The links of a body as rows. */
@@ -21,6 +22,8 @@ export const keepWorkingLinks = (tx: Tx, placeId: string, body: PageBody): Promi
 
 /** A version went live; `waiting` is what stands on top of it, if anything does. */
 export async function keepLiveLinks(tx: Tx, placeId: string, live: PageBody, waiting: PageBody | null): Promise<void> {
+  const before = await targetsOf(tx, [placeId]);
   await replace(tx, placeId, true, live);
   await replace(tx, placeId, false, waiting);
+  await countLinksIn(tx, [...new Set([...before, ...linksOf(live).map(({ page }) => page)])]);
 }

@@ -10,6 +10,7 @@ import { type Access, mayNot, mayRead, maySee, readAccess, seenPlace, standing, 
 import { mayKnowOthers, namesFor, subjectName } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { ledger, pages, versions, viewCounts } from "../../db/schema/index.ts";
+import { actsFor } from "../life/planning.ts";
 import { linksHere } from "../links/linksHere.ts";
 import { standingAmong } from "../moving/reorder.ts";
 import { readerAddress, spaceSlugs } from "../reading/addresses.ts";
@@ -162,6 +163,7 @@ export async function readSlip(asker: string, placeId: string): Promise<Slip> {
       mayStepIn: mayStepIn(access.index, me, place, access.at) && !stepped,
       mayAdd:
         (kind === "space" || kind === "page") && mayNot(access, me, "start", place, { there: standing(access, me, place).set }) === null,
+      acts: actsFor(access, me, place),
       knowsOthers: knows,
       people: knows ? peopleAt(access, me, place) : [],
       rules: knows ? rulesAt(access, me, place) : { stance: "follow", grants: [], fences: [], above: [] },

@@ -5,6 +5,7 @@ import type { Edit, Instant, Seq } from "../../../core/access/model/index.ts";
 import { helpersKept } from "../../../core/lifecycle/index.ts";
 import { need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
 import { inChange, type Tx } from "../../db/client.ts";
+import { deriveListing } from "../../db/deriving.ts";
 import { writeTitle } from "../../db/document.ts";
 import { writeWords } from "../../db/listing.ts";
 import { pages, schedules, versions } from "../../db/schema/index.ts";
@@ -71,6 +72,7 @@ async function writeLive(
   await tx.delete(schedules).where(and(eq(schedules.placeId, placeId), eq(schedules.what, "live")));
   await writeTitle(tx, placeId, chosen.title, entry.seq);
   await writeWords(tx, placeId, chosen, entry.at);
+  await deriveListing(tx, [placeId]);
 }
 
 /** Publishes inside a change. */

@@ -8,6 +8,7 @@ import { emptyBody, type PageBody } from "../../../core/content/index.ts";
 import { mayNot, maySee, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
+import { deriveListing } from "../../db/deriving.ts";
 import { writeTitle } from "../../db/document.ts";
 import { writeWords } from "../../db/listing.ts";
 import { pages, slots, versions } from "../../db/schema/index.ts";
@@ -54,6 +55,7 @@ export async function startPage(
     await keepWorkingLinks(tx, id, body);
     await writeTitle(tx, id, order.title.trim(), entry.seq);
     await writeWords(tx, id, { title: order.title, body }, entry.at);
+    await deriveListing(tx, [id]);
     return { id };
   });
 }
@@ -153,6 +155,7 @@ export async function saveVersion(writer: string, placeId: string, order: SaveOr
       await writeTitle(tx, placeId, order.title, entry.seq);
       await writeWords(tx, placeId, { title: order.title, body }, entry.at);
     }
+    await deriveListing(tx, [placeId]);
     return { version: versionName(next) };
   });
 }

@@ -1,0 +1,159 @@
+/** What must be chosen before an act: always open; the act waits for it. */
+import { useState } from "react";
+import type { ActSheet, ChoiceTold } from "../../contracts/life.ts";
+import type { Below, LifeAct } from "../../core/lifecycle/index.ts";
+import { type Choice, Picker } from "../../ui/Picker.tsx";
+import { findPlaces } from "../shared/places.ts";
+import { ToldList } from "./Breaks.tsx";
+import styles from "./life.module.css";
+
+const BELOW: Record<Below, string> = {
+  along: "They go along",
+  handUp: "They are handed up, to where this page stands",
+  stay: "They stay where they are",
+};
+
+/** What is still to be chosen, in a sentence; empty where nothing is. */
+export function missing(act: LifeAct, sheet: ActSheet): string {
+  for (const choice of sheet.choices) {
+    if (choice.choose === "below" && act.below === undefined) return "Choose what becomes of the pages below.";
+    if (choice.choose === "landing" && !act.landings?.some(({ space }) => space === choice.space.id)) return "Choose another landing page.";
+    if (choice.choose === "destination" && act.to === undefined) return "Choose where it goes.";
+  }
+  return act.act === "move" && act.to === undefined ? "Choose where it goes." : "";
+}
+
+interface Props {
+  act: LifeAct;
+  sheet: ActSheet;
+  onChange(act: LifeAct): void;
+}
+
+function BelowChoice({
+  act,
+  choice,
+  onChange,
+}: {
+  act: LifeAct;
+  choice: Extract<ChoiceTold, { choose: "below" }>;
+  onChange(act: LifeAct): void;
+}) {
+  const { count } = choice.pages;
+  return (
+    <fieldset className={styles.choice}>
+      <legend>
+        {count.toLocaleString("en")} {count === 1 ? "page stands" : "pages stand"} below
+      </legend>
+      {choice.options.map((option) => (
+        <label key={option}>
+          <input type="radio" name="below" checked={act.below === option} onChange={() => onChange({ ...act, below: option })} />{" "}
+          {BELOW[option]}
+        </label>
+      ))}
+      <details>
+        <summary>Which</summary>
+        <ToldList told={choice.pages} />
+      </details>
+    </fieldset>
+  );
+}
+
+function LandingChoice({
+  act,
+  choice,
+  onChange,
+}: {
+  act: LifeAct;
+  choice: Extract<ChoiceTold, { choose: "landing" }>;
+  onChange(act: LifeAct): void;
+}) {
+  const { space, candidates, may } = choice;
+  const chosen = act.landings?.find((it) => it.space === space.id)?.page;
+  const choices = candidates.map(({ id, title }): Choice => ({ key: id, name: title, note: "live" }));
+  const choose = (page: string) =>
+    onChange({ ...act, landings: [...(act.landings ?? []).filter((it) => it.space !== space.id), { space: space.id, page }] });
+  if (!may) return <p className="notice bad">This is the landing page of {space.title}: whoever keeps the space chooses another first.</p>;
+  return (
+    <div className={styles.choice}>
+      <p>The landing page of {space.title} goes: another takes its place.</p>
+      <Picker
+        label="New landing page"
+        chosen={choices.find(({ key }) => key === chosen) ?? null}
+        find={async (words) => choices.filter(({ name }) => name.toLowerCase().includes(words.toLowerCase())).slice(0, 12)}
+        onChoose={({ key }) => choose(key)}
+        inline
+      />
+    </div>
+  );
+}
+
+function DestinationChoice({ act, onChange, words }: { act: LifeAct; onChange(act: LifeAct): void; words: string }) {
+  const [chosen, setChosen] = useState<Choice | null>(null);
+  return (
+    <div className={styles.choice}>
+      <p>{words}</p>
+      <Picker
+        label="Into which space or page"
+        chosen={chosen}
+        find={findPlaces}
+        onChoose={(choice) => {
+          setChosen(choice);
+          onChange({ ...act, to: choice.key });
+        }}
+        inline
+      />
+    </div>
+  );
+}
+
+/** Of what comes back: what was handed up, and passes that would work again. */
+function ComingBack({ act, sheet, onChange }: Props) {
+  const passes = sheet.returning.filter(({ pass }) => pass !== undefined);
+  const chosen = new Set(act.passes ?? []);
+  const toggle = (pass: string) =>
+    onChange({ ...act, passes: chosen.has(pass) ? [...chosen].filter((it) => it !== pass) : [...chosen, pass] });
+  return (
+    <>
+      {sheet.mayBringBack > 0 && (
+        <label className={styles.choice}>
+          <input type="checkbox" checked={act.back === true} onChange={() => onChange({ ...act, back: act.back !== true })} /> Bring back{" "}
+          {sheet.mayBringBack === 1 ? "the page that was" : `the ${sheet.mayBringBack} pages that were`} handed up then
+        </label>
+      )}
+      {passes.length > 0 && (
+        <fieldset className={styles.choice}>
+          <legend>Passes that would work again; those not chosen are withdrawn for good</legend>
+          {passes.map(({ pass = "", sentence }) => (
+            <label key={pass}>
+              <input type="checkbox" checked={chosen.has(pass)} onChange={() => toggle(pass)} /> {sentence}
+            </label>
+          ))}
+        </fieldset>
+      )}
+    </>
+  );
+}
+
+export function Choices({ act, sheet, onChange }: Props) {
+  const nothing = sheet.choices.length === 0 && sheet.mayBringBack === 0 && !sheet.returning.some(({ pass }) => pass) && act.act !== "move";
+  if (nothing) return null;
+  return (
+    <section>
+      <h3>To be chosen</h3>
+      {sheet.choices.map((choice) => {
+        if (choice.choose === "below") return <BelowChoice key="below" act={act} choice={choice} onChange={onChange} />;
+        if (choice.choose === "landing") return <LandingChoice key={choice.space.id} act={act} choice={choice} onChange={onChange} />;
+        return act.act === "move" ? null : (
+          <DestinationChoice
+            key="to"
+            act={act}
+            onChange={onChange}
+            words="What it stood in is in the bin: choose where it comes back to."
+          />
+        );
+      })}
+      {act.act === "move" && <DestinationChoice act={act} onChange={onChange} words="It goes with everything below it." />}
+      <ComingBack act={act} sheet={sheet} onChange={onChange} />
+    </section>
+  );
+}

@@ -1,0 +1,57 @@
+/** Columns of the listing that follow from other tables: what a table of pages shows, filters and sorts by. */
+import { type SQL, sql } from "drizzle-orm";
+import type { Tx } from "./client.ts";
+import { textArray } from "./textArray.ts";
+
+const among = (column: SQL, ids: readonly string[] | null): SQL => (ids === null ? sql`true` : sql`${column} = any(${textArray(ids)})`);
+
+/** Brings what follows from other tables up to date, of some places or (null) of all; links and views aside. */
+export async function deriveListing(tx: Tx, ids: readonly string[] | null): Promise<void> {
+  if (ids?.length === 0) return;
+  await tx.execute(sql`
+    update listing as l set owner_id = d.owner_id, tags = d.tags, readiness = d.readiness, published_at = d.published_at,
+      versions = d.versions, changed_by = d.author, left_at = d.left_at, left_by = d.left_by
+    from (
+      select p.id, p.owner_id, p.tags, g.readiness, g.published_at, e.at as left_at, e.maker as left_by,
+        (select count(*) from versions v where v.place_id = p.id) as versions,
+        (select v.author_id from versions v
+          where v.place_id = p.id and (p.state in ('draft', 'scheduled') or coalesce(p.was, 'live') <> 'live' or g.live_major is null
+            or (v.major = g.live_major and v.minor = 0))
+          order by v.major desc, v.minor desc limit 1) as author
+      from places p left join pages g on g.place_id = p.id
+      left join ledger e on p.state in ('archived', 'binned') and e.seq = coalesce(
+        (select max(b.to_seq) from places b where b.id = p.id and b.to_seq is not null and b.state <> p.state), p.from_seq)
+      where p.to_seq is null and ${among(sql`p.id`, ids)}
+    ) as d where l.place_id = d.id`);
+}
+
+/** Counts the live pages that link to some places, or (null) to any. */
+export async function countLinksIn(tx: Tx, ids: readonly string[] | null): Promise<void> {
+  if (ids?.length === 0) return;
+  await tx.execute(sql`
+    update listing as l set links_in = d.n
+    from (
+      select t.place_id as id, (select count(distinct k.place_id) from links k join listing s on s.place_id = k.place_id and s.state = 'live'
+        where k.target_id = t.place_id and k.live and k.place_id <> t.place_id) as n
+      from listing t where ${among(sql`t.place_id`, ids)}
+    ) as d where l.place_id = d.id and l.links_in <> d.n`);
+}
+
+/** What some pages link to: whose links in are counted anew when those pages come or go. */
+export async function targetsOf(tx: Tx, ids: readonly string[]): Promise<string[]> {
+  if (ids.length === 0) return [];
+  const rows = await tx.execute<{ id: string }>(
+    sql`select distinct target_id as id from links where live and place_id = any(${textArray(ids)})`,
+  );
+  return rows.map(({ id }) => id);
+}
+
+/** Sums the views of the last 30 days; only what differs is written. */
+export async function countViews(tx: Tx): Promise<void> {
+  await tx.execute(sql`
+    update listing as l set views30 = d.n
+    from (
+      select t.place_id as id, coalesce(v.n, 0) as n from listing t
+      left join (select place_id, sum(views)::int as n from view_counts where day >= current_date - 30 group by 1) v on v.place_id = t.place_id
+    ) as d where l.place_id = d.id and l.views30 <> d.n`);
+}
