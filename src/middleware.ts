@@ -6,10 +6,10 @@ import { canName } from "./server/http/border.ts";
 import { answerTrouble } from "./server/http/endpoint.ts";
 import { bearsToken, checkOrigin } from "./server/http/origin.ts";
 import { troublePage } from "./server/http/troublePage.ts";
-import { startClock } from "./server/services/writing/scheduling.ts";
+import { startUpkeep } from "./server/upkeep/upkeep.ts";
 
 surviveLostConnections();
-startClock();
+startUpkeep();
 
 /** A zone a cookie told, if there is such a zone. */
 function knownZone(name: string | undefined): string | undefined {

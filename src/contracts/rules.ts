@@ -136,6 +136,26 @@ export class TagsEditBody extends AtPlace {
   @IsArray() @ArrayMaxSize(MOST_TAGS) @ArrayUnique() @AreTags() to!: string[];
 }
 
+export const MOST_READINESS = 12;
+
+export class ReadinessEditBody extends AtPlace {
+  @IsIn(["readiness"]) kind!: "readiness";
+  @IsOptional() @IsString() @MaxLength(200) from!: string | null;
+  @IsOptional() @IsString() @MaxLength(200) to!: string | null;
+}
+
+export class ReadinessWordsEditBody extends AtPlace {
+  @IsIn(["readinessWords"]) kind!: "readinessWords";
+  @IsArray() @ArrayMaxSize(500) @IsString({ each: true }) @MaxLength(200, { each: true }) from!: string[];
+  @IsArray() @ArrayMaxSize(MOST_READINESS) @ArrayUnique() @AreTags() to!: string[];
+}
+
+export class ArrangedEditBody extends AtPlace {
+  @IsIn(["arranged"]) kind!: "arranged";
+  @IsIn(["hand", "name"]) from!: "hand" | "name";
+  @IsIn(["hand", "name"]) to!: "hand" | "name";
+}
+
 /** A list of edits; put it on a field of a request class. */
 export function Edits(): PropertyDecorator {
   const decorators: PropertyDecorator[] = [
@@ -154,6 +174,9 @@ export function Edits(): PropertyDecorator {
           { value: StateEditBody, name: "state" },
           { value: OwnerEditBody, name: "owner" },
           { value: TagsEditBody, name: "tags" },
+          { value: ReadinessEditBody, name: "readiness" },
+          { value: ReadinessWordsEditBody, name: "readinessWords" },
+          { value: ArrangedEditBody, name: "arranged" },
         ],
       },
     }),
@@ -163,7 +186,16 @@ export function Edits(): PropertyDecorator {
   };
 }
 
-export type EditBody = GrantEditBody | FenceEditBody | StanceEditBody | StateEditBody | OwnerEditBody | TagsEditBody;
+export type EditBody =
+  | GrantEditBody
+  | FenceEditBody
+  | StanceEditBody
+  | StateEditBody
+  | OwnerEditBody
+  | TagsEditBody
+  | ReadinessEditBody
+  | ReadinessWordsEditBody
+  | ArrangedEditBody;
 
 /** What every act says that was shown before it is made: what it is for, and what was seen. */
 export class ActingBody {

@@ -82,6 +82,8 @@ export class ScheduleBody extends ScheduledQuery {
   /** The version that goes live: the newest, as it was seen. */
   @Matches(VERSION) version!: string;
   @IsBoolean() keepHelpers!: boolean;
+  /** Of archiving: what becomes of the pages below then. */
+  @IsOptional() @IsIn(["along", "handUp"]) below?: "along" | "handUp";
 }
 
 /** Whether helpers would be kept, for the publish sheet. */

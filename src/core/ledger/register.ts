@@ -34,6 +34,7 @@ export const LEDGER_ACTS = {
   restore: { label: "Restored", touches: ["rules", "order"], takenBack: true },
   erase: { label: "Erased", touches: ["rules", "titles", "words", "order"], takenBack: false },
   move: { label: "Moved", touches: ["rules", "order"], takenBack: true },
+  marks: { label: "Marks set", touches: ["rules"], takenBack: true },
   copy: { label: "Copied", touches: ["rules", "titles", "order", "words"], takenBack: true },
   stepIn: { label: "Stepped in", touches: ["nothing"], takenBack: false },
   makeToken: { label: "Token made", touches: ["nothing"], takenBack: false },

@@ -10,15 +10,19 @@ const keyOf = (edit: Edit, side: "remove" | "put"): string | null => {
 
 /** Whether an edit leaves everything as it is. */
 export const isNothing = (edit: Edit): boolean => {
-  if (edit.kind === "stance" || edit.kind === "owner") return edit.from === edit.to;
-  if (edit.kind === "tags") return sameValue(edit.from, edit.to);
+  if (edit.kind === "stance" || edit.kind === "owner" || edit.kind === "readiness" || edit.kind === "arranged")
+    return edit.from === edit.to;
+  if (edit.kind === "tags" || edit.kind === "readinessWords") return sameValue(edit.from, edit.to);
   const [before, after] = [keyOf(edit, "remove"), keyOf(edit, "put")];
   return (edit.kind === "grant" || edit.kind === "fence") && before === after;
 };
 
+/** Edits that say one thing of a place, from what to what. */
+const SWAPS: ReadonlySet<Edit["kind"]> = new Set(["stance", "owner", "tags", "readiness", "readinessWords", "arranged"]);
+
 /** How a new edit meets an earlier one: not at all, or at the same rule; then what it is, seen from what stands. */
 function meets(old: Edit, edit: Edit): Edit | null {
-  if (old.kind === edit.kind && (edit.kind === "stance" || edit.kind === "owner" || edit.kind === "tags")) {
+  if (old.kind === edit.kind && SWAPS.has(edit.kind) && "from" in edit) {
     const earlier = old as typeof edit;
     return earlier.place === edit.place ? ({ ...edit, from: earlier.from } as Edit) : null;
   }

@@ -17,6 +17,7 @@ import { Breaks } from "./Breaks.tsx";
 import { Choices, missing } from "./Choices.tsx";
 import styles from "./life.module.css";
 import { actOfAddress, closeAct, openAct, useOpenedAct } from "./opened.ts";
+import { Typed } from "./Typed.tsx";
 import { Until } from "./Until.tsx";
 
 /** What was done, in a line. */
@@ -26,16 +27,6 @@ const doneWords = (act: LifeAct, sheet: Sheet): string => {
   const what = act.places.length === 1 ? title : `${act.places.length} things`;
   return `${what} ${act.places.length === 1 ? "was" : "were"} ${pastOfAct(act.act)}${count > 0 ? `, with ${count} below` : ""}`;
 };
-
-/** The number of what is erased, typed. */
-function Typed({ count, value, onChange }: { count: number; value: string; onChange(value: string): void }) {
-  return (
-    <label className={styles.typed}>
-      Type how many go for good: {count}
-      <input className="field" inputMode="numeric" value={value} onChange={(event) => onChange(event.target.value)} />
-    </label>
-  );
-}
 
 interface FootProps {
   act: LifeAct;
@@ -134,7 +125,7 @@ function Body({ first }: { first: LifeAct }) {
             <RippleSummary ripple={sheet.ripple} />
           </p>
           {!sheet.ripple.empty && (
-            <details open={sheet.ripple.summary.some((it) => it.class !== "members")}>
+            <details>
               <summary>Who, where, before and after</summary>
               <RippleLines ripple={sheet.ripple} />
             </details>
@@ -143,7 +134,7 @@ function Body({ first }: { first: LifeAct }) {
         <Breaks sheet={sheet} />
         <Choices act={act} sheet={sheet} onChange={setAct} />
         {act.act === "archive" && act.places.length === 1 && sheet.kinds[0] !== "space" && off === "" && (
-          <Until place={act.places[0] ?? ""} />
+          <Until place={act.places[0] ?? ""} below={act.below} />
         )}
         {act.act === "erase" && <Typed count={sheet.erased} value={typed} onChange={setTyped} />}
       </div>

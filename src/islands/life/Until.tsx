@@ -2,6 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { schedule } from "../../contracts/writing.ts";
+import type { Below } from "../../core/lifecycle/index.ts";
 import { DateField } from "../../ui/DateField.tsx";
 import { shortDateTime } from "../../ui/dates.ts";
 import { ask, queries } from "../shared/api.ts";
@@ -9,14 +10,22 @@ import { say } from "../shared/say.ts";
 import styles from "./life.module.css";
 import { closeAct } from "./opened.ts";
 
-export function Until({ place }: { place: string }) {
+export function Until({ place, below }: { place: string; below: Below | undefined }) {
   const [at, setAt] = useState("");
   const put = useMutation({
     mutationFn: () => {
       const { timeZone } = Intl.DateTimeFormat().resolvedOptions();
       return ask(schedule, {
         params: { id: place },
-        body: { what: "archive", at, zone: timeZone, note: "", version: "0.0", keepHelpers: false },
+        body: {
+          what: "archive",
+          at,
+          zone: timeZone,
+          note: "",
+          version: "0.0",
+          keepHelpers: false,
+          ...(below === "along" || below === "handUp" ? { below } : {}),
+        },
       });
     },
     onSuccess: async () => {

@@ -115,6 +115,9 @@ export function subjectFor(access: Access, personId: string | null): CompiledSub
   return subject;
 }
 
+/** Whether a subject keeps the whole site. */
+export const isKeeper = ({ index, at }: Access, subject: CompiledSubject): boolean => isSiteKeeper(index, subject, at);
+
 /** Whether somebody keeps the whole site. */
 export const keepsSite = (access: Access, asker: string): boolean => isSiteKeeper(access.index, subjectFor(access, asker), access.at);
 

@@ -93,6 +93,22 @@ export async function inChange<T>(work: (tx: Tx) => Promise<T>): Promise<T> {
   return result;
 }
 
+/** Does work that one process at a time does, of all that share the database; whoever comes second leaves it. */
+export async function withLock(name: string, work: () => Promise<void>): Promise<void> {
+  const own = await opened().sql.reserve();
+  try {
+    const [row] = await own`select pg_try_advisory_lock(hashtextextended(${name}, 0)) as got`;
+    if (!row?.got) return;
+    try {
+      await work();
+    } finally {
+      await own`select pg_advisory_unlock(hashtextextended(${name}, 0))`;
+    }
+  } finally {
+    own.release();
+  }
+}
+
 /**
  * Keeps a server process alive when the database goes away under it. The driver then throws from a timer of its own
  * (a write that was due on a socket that is gone); the query it belongs to is rejected and answered all the same.

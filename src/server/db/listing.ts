@@ -159,6 +159,27 @@ export async function reachOf(
   return reach;
 }
 
+/** Every row of the index with the number of its class. */
+export async function classesOf(tx: Tx, index: AccessIndex): Promise<{ number: number; row: Row }[]> {
+  const rows = index.blocks.flatMap(({ rows: list }) => [...list]);
+  const missing = rows.flatMap((row) => (numberOfRow.has(row) ? [] : [{ row, sign: rowSign(index.places, row.example) }]));
+  await numberRows(tx, missing);
+  return rows.flatMap((row) => {
+    const number = numberOfRow.get(row);
+    return number === undefined ? [] : [{ number, row }];
+  });
+}
+
+/** Learns the numbers of rows by their signs. */
+async function numberRows(tx: Tx, rows: readonly { row: Row; sign: string }[]): Promise<void> {
+  for (const batch of batches(rows)) {
+    const signs = batch.map(({ sign }) => sign);
+    const known = await tx.select().from(accessClasses).where(inArray(accessClasses.key, signs));
+    const bySign = new Map(known.map(({ key, id }) => [key, id]));
+    for (const { row, sign } of batch) if (bySign.has(sign)) numberOfRow.set(row, bySign.get(sign) as number);
+  }
+}
+
 async function workOut(
   tx: Tx,
   index: AccessIndex,
@@ -176,12 +197,10 @@ async function workOut(
       count += row.places.length;
     }
   }
-  const missing = open.flatMap(({ sign }) => sign ?? []);
-  for (const batch of batches(missing)) {
-    const known = await tx.select().from(accessClasses).where(inArray(accessClasses.key, batch));
-    const bySign = new Map(known.map(({ key, id }) => [key, id]));
-    for (const { row, sign } of open) if (sign !== null && bySign.has(sign)) numberOfRow.set(row, bySign.get(sign) as number);
-  }
+  await numberRows(
+    tx,
+    open.flatMap(({ row, sign }) => (sign === null ? [] : [{ row, sign }])),
+  );
   const places = ownPlaces(index, subject, at, mask);
   return { classes: open.flatMap(({ row }) => numberOfRow.get(row) ?? []), places, count: count + places.length };
 }

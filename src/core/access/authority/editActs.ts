@@ -61,7 +61,11 @@ function actAtPlace(judge: Judge, edit: PlaceEdit, surroundings: Surroundings) {
     case "tags":
       return tags(judge, edit);
     case "landing":
+    case "readinessWords":
+    case "arranged":
       return judge.need("changeSpace", edit.place);
+    case "readiness":
+      return judge.need("tag", edit.place);
     case "erase":
       return judge.need(judge.standing(edit.place).place?.place.kind === "space" ? "eraseSpace" : "erase", edit.place);
     case "ceilings":

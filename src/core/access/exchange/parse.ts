@@ -311,7 +311,7 @@ export function parseEdits(edits: readonly Edit[]): { ok: true; edits: Edit[] } 
     value === undefined ? undefined : read(r, value, path);
   const parsed = edits.map((edit, i): Edit => {
     // Nobody is null, also where the field was left out.
-    if (edit.kind === "owner") return { ...edit, from: edit.from ?? null, to: edit.to ?? null };
+    if (edit.kind === "owner" || edit.kind === "readiness") return { ...edit, from: edit.from ?? null, to: edit.to ?? null };
     if (edit.kind !== "grant" && edit.kind !== "fence") return edit;
     const path = `$.edits[${i}]`;
     if (edit.put === undefined && edit.remove === undefined) r.fail(path, "neither puts nor removes anything");

@@ -185,6 +185,12 @@ export function editSentence(edit: Edit, names: Names): string {
       return "another place among the pages beside it";
     case "landing":
       return `landing page: ${edit.to ? names.place(edit.to) : "none"} (before: ${edit.from ? names.place(edit.from) : "none"})`;
+    case "readiness":
+      return `readiness: ${edit.to ?? "none"} (before: ${edit.from ?? "none"})`;
+    case "readinessWords":
+      return `words of readiness: ${edit.to.join(", ") || "none"} (before: ${edit.from.join(", ") || "none"})`;
+    case "arranged":
+      return edit.to === "name" ? "its pages stand by name" : "its pages stand in an order by hand";
     case "erase":
       return "erased";
     case "ceilings":

@@ -38,6 +38,12 @@ export type PlaceEdit =
   | { kind: "order"; place: string; from: string; to: string }
   /** The page people land on in a space, of the space; null: none. The document does not hold it. */
   | { kind: "landing"; place: string; from: string | null; to: string | null }
+  /** How far a page is, in a word of its space; the document does not hold it. */
+  | { kind: "readiness"; place: string; from: string | null; to: string | null }
+  /** The words a space names readiness by, in order; the document does not hold them. */
+  | { kind: "readinessWords"; place: string; from: string[]; to: string[] }
+  /** Whether the pages of a space stand by hand or by name; the document does not hold it. */
+  | { kind: "arranged"; place: string; from: "hand" | "name"; to: "hand" | "name" }
   /** Out of the bin for good (lifecycle.md, "Erasing"): the document does not hold it any more. */
   | { kind: "erase"; place: string }
   /** Of the site (where neither side is null) or of a space. */
@@ -153,7 +159,11 @@ function editPlace(place: Place, edit: PlaceEdit): Place | string | Misfit {
     case "erase":
       return place;
     case "landing":
-      return place.kind === "space" ? place : unlawful("only a space has a landing page");
+    case "readinessWords":
+    case "arranged":
+      return place.kind === "space" ? place : unlawful("that is set for a space");
+    case "readiness":
+      return place.kind === "page" || place.kind === "bulletin" ? place : unlawful("only pages and bulletins have a readiness");
     case "ceilings":
       if (!sameValue(place.ceilings ?? null, edit.from)) return "the ceilings were changed meanwhile";
       return { ...without(place, "ceilings"), ...(edit.to === null ? {} : { ceilings: edit.to }) };
@@ -351,6 +361,9 @@ function inverse(edit: Edit): Edit | Edit[] {
     case "move":
     case "order":
     case "landing":
+    case "readiness":
+    case "readinessWords":
+    case "arranged":
     case "ceilings":
       return { ...edit, from: edit.to, to: edit.from } as Edit;
     case "erase":
@@ -362,5 +375,18 @@ function inverse(edit: Edit): Edit | Edit[] {
   }
 }
 
+const NO_RULES: ReadonlySet<Edit["kind"]> = new Set([
+  "state",
+  "start",
+  "tags",
+  "order",
+  "landing",
+  "erase",
+  "pledge",
+  "readiness",
+  "readinessWords",
+  "arranged",
+]);
+
 /** Whether an edit changes who has access by rules, and not only the life of a page or what is said about it. */
-export const isRuleEdit = (edit: Edit): boolean => !["state", "start", "tags", "order", "landing", "erase", "pledge"].includes(edit.kind);
+export const isRuleEdit = (edit: Edit): boolean => !NO_RULES.has(edit.kind);

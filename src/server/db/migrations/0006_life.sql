@@ -42,18 +42,23 @@ ALTER TABLE "listing" ADD COLUMN "views30" integer DEFAULT 0 NOT NULL;--> statem
 ALTER TABLE "listing" ADD COLUMN "links_in" integer DEFAULT 0 NOT NULL;--> statement-breakpoint
 ALTER TABLE "listing" ADD COLUMN "versions" integer DEFAULT 0 NOT NULL;--> statement-breakpoint
 ALTER TABLE "pages" ADD COLUMN "readiness" text;--> statement-breakpoint
+ALTER TABLE "schedules" ADD COLUMN "below" text;--> statement-breakpoint
 ALTER TABLE "spaces" ADD COLUMN "readiness" text[] DEFAULT '{}' NOT NULL;--> statement-breakpoint
 ALTER TABLE "spaces" ADD COLUMN "arranged" text DEFAULT 'hand' NOT NULL;--> statement-breakpoint
 CREATE INDEX "jobs_by" ON "jobs" USING btree ("by","started_at");--> statement-breakpoint
 CREATE INDEX "ledger_job" ON "ledger" USING btree ("job") WHERE job is not null;--> statement-breakpoint
 CREATE INDEX "listing_tags" ON "listing" USING gin ("tags");--> statement-breakpoint
-CREATE INDEX "listing_by_title" ON "listing" USING btree ("title","place_id") WHERE kind in ('page', 'bulletin');--> statement-breakpoint
-CREATE INDEX "listing_by_change" ON "listing" USING btree ("changed_at","place_id") WHERE kind in ('page', 'bulletin');--> statement-breakpoint
-CREATE INDEX "listing_by_publication" ON "listing" USING btree ("published_at","place_id") WHERE kind in ('page', 'bulletin');--> statement-breakpoint
-CREATE INDEX "listing_by_views" ON "listing" USING btree ("views30","place_id") WHERE kind in ('page', 'bulletin');--> statement-breakpoint
-CREATE INDEX "listing_by_links" ON "listing" USING btree ("links_in","place_id") WHERE kind in ('page', 'bulletin');--> statement-breakpoint
-CREATE INDEX "listing_by_versions" ON "listing" USING btree ("versions","place_id") WHERE kind in ('page', 'bulletin');--> statement-breakpoint
-CREATE INDEX "listing_by_leaving" ON "listing" USING btree ("left_at","place_id") WHERE kind in ('page', 'bulletin');--> statement-breakpoint
+CREATE INDEX "listing_by_title" ON "listing" USING btree ("title" desc nulls last,"place_id" desc) WHERE kind in ('page', 'bulletin');--> statement-breakpoint
+CREATE INDEX "listing_by_change" ON "listing" USING btree ("changed_at" desc nulls last,"place_id" desc) WHERE kind in ('page', 'bulletin');--> statement-breakpoint
+CREATE INDEX "listing_by_publication" ON "listing" USING btree ("published_at" desc nulls last,"place_id" desc) WHERE kind in ('page', 'bulletin');--> statement-breakpoint
+CREATE INDEX "listing_by_views" ON "listing" USING btree ("views30" desc nulls last,"place_id" desc) WHERE kind in ('page', 'bulletin');--> statement-breakpoint
+CREATE INDEX "listing_by_links" ON "listing" USING btree ("links_in" desc nulls last,"place_id" desc) WHERE kind in ('page', 'bulletin');--> statement-breakpoint
+CREATE INDEX "listing_by_versions" ON "listing" USING btree ("versions" desc nulls last,"place_id" desc) WHERE kind in ('page', 'bulletin');--> statement-breakpoint
+CREATE INDEX "listing_by_leaving" ON "listing" USING btree ("left_at" desc nulls last,"place_id" desc) WHERE kind in ('page', 'bulletin');--> statement-breakpoint
+CREATE INDEX "listing_by_tags" ON "listing" USING btree ("tags" desc nulls last,"place_id" desc) WHERE kind in ('page', 'bulletin');--> statement-breakpoint
+CREATE INDEX "listing_by_readiness" ON "listing" USING btree ("readiness" desc nulls last,"place_id" desc) WHERE kind in ('page', 'bulletin');--> statement-breakpoint
+CREATE INDEX "listing_parts" ON "listing" USING btree ("state","class_id","space_id","owner_id","changed_by") WHERE kind in ('page', 'bulletin');
+--> statement-breakpoint
 UPDATE "listing" AS l SET owner_id = d.owner_id, tags = d.tags, published_at = d.published_at, versions = d.versions, changed_by = d.author,
   left_at = d.left_at, left_by = d.left_by, links_in = d.links_in, views30 = d.views30
 FROM (

@@ -12,8 +12,9 @@ export const accessClasses = pgTable("access_classes", {
   key: text("key").notNull().unique(),
 });
 
-/** A column that a table of pages is sorted by, ties by id. */
-const sorted = (name: string, column: AnyPgColumn, id: AnyPgColumn) => index(name).on(column, id).where(sql`kind in ('page', 'bulletin')`);
+/** A column that a table of pages is sorted by, ties by id; what has none comes after all that has one, or before it the other way round. */
+const sorted = (name: string, column: AnyPgColumn, id: AnyPgColumn) =>
+  index(name).on(sql`${column} desc nulls last`, sql`${id} desc`).where(sql`kind in ('page', 'bulletin')`);
 
 /**
  * What lists and searches go by: one row for each place as it is now, kept in the transaction that changes the place.
@@ -66,6 +67,10 @@ export const listing = pgTable(
     sorted("listing_by_links", t.linksIn, t.placeId),
     sorted("listing_by_versions", t.versions, t.placeId),
     sorted("listing_by_leaving", t.leftAt, t.placeId),
+    sorted("listing_by_tags", t.tags, t.placeId),
+    sorted("listing_by_readiness", t.readiness, t.placeId),
+    // Counts by part look at nothing else.
+    index("listing_parts").on(t.state, t.classId, t.spaceId, t.ownerId, t.changedBy).where(sql`kind in ('page', 'bulletin')`),
   ],
 );
 

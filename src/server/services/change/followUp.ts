@@ -11,6 +11,7 @@ import { schedules } from "../../db/schema/index.ts";
 import { eraseWords } from "../life/erasing.ts";
 import { writeLandings } from "../life/facts.ts";
 import { showLiveAgain } from "./liveAgain.ts";
+import { writeMarks } from "./marks.ts";
 import { writeSlots } from "./order.ts";
 
 /** Which schedules an edit ends: going live alone, both, or none (lifecycle.md, "Schedules"). */
@@ -54,6 +55,7 @@ export async function followUp(
   const linked = await targetsOf(tx, states);
   await writeSlots(tx, edits, entry.seq);
   await writeLandings(tx, edits);
+  await writeMarks(tx, edits);
   await endSchedules(tx, access, edits);
   await endSessionsOf(tx, leaving(edits, access.at));
   await eraseWords(tx, edits);

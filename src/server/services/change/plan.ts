@@ -16,6 +16,7 @@ import { maySeeEntry } from "../ledger/told.ts";
 import { bareFacts } from "../life/facts.ts";
 import { landingConflicts, type PlannedActs, planActs } from "../life/planning.ts";
 import { checkLiveVersions } from "./liveAgain.ts";
+import { markConflicts } from "./marks.ts";
 import { inPlace } from "./order.ts";
 
 export interface Planned {
@@ -43,6 +44,9 @@ export interface PlanOrder {
   writesLive?: boolean;
   now?: Instant;
 }
+
+/** Edits of what the document does not hold: whether they fit is not for the index to say. */
+const BESIDE: ReadonlySet<Edit["kind"]> = new Set(["order", "landing", "readiness", "readinessWords", "arranged"]);
 
 const unsound = (errors: readonly DocumentError[]) =>
   badRequest(`This cannot be a rule: ${errors.map((error) => error.message).join("; ")}.`, errors);
@@ -96,7 +100,7 @@ async function describeConflicts(
     const nth = edits.indexOf(edit);
     const common = { nth, place: id === null ? null : knownId(access, me, id), title: id === null ? "" : names.place(id) };
     // What fits by itself contradicts another edit of the same change: nobody has changed anything.
-    if (edit.kind !== "order" && update(access.index, [edit]).ok)
+    if (!BESIDE.has(edit.kind) && update(access.index, [edit]).ok)
       return { ...common, message: "contradicts something else in the same change", own: true };
     if (id === null) return { ...common, title: "people, groups and pledges", message, own: false };
     const [last] = await tx
@@ -156,7 +160,7 @@ async function ledTo(tx: Tx, access: Access, me: CompiledSubject, { whole, acts,
   const fits = async (list: readonly Edit[], found: readonly EditConflict[]) => {
     if (found.length > 0) throw await misfit(tx, access, me, list, found);
   };
-  await fits(placed, conflicts);
+  await fits(placed, [...conflicts, ...(await markConflicts(tx, access.index, placed))]);
   const updated = update(access.index, placed);
   if (!updated.ok) throw await misfit(tx, access, me, placed, updated.conflicts);
   const lives = placed.some((edit) => edit.kind === "state" || edit.kind === "move" || edit.kind === "landing" || edit.kind === "erase");

@@ -74,9 +74,16 @@ export const takeBack = async (maker: string, seq: Seq, order: ActingBody): Prom
     () => takeBackHere(maker, seq, order),
   );
 
-export async function takeBackHere(maker: string, seq: Seq, order: ActingBody): Promise<{ seq: Seq }> {
-  return inChange(async (tx) => {
-    const back = await entryToTakeBack(tx, maker, seq);
-    return { seq: (await makeChange(tx, { ...order, maker, ...back, act: "takeBack", takesBack: seq })).seq };
-  });
+export const takeBackHere = (maker: string, seq: Seq, order: ActingBody): Promise<{ seq: Seq }> =>
+  inChange((tx) => takeBackIn(tx, maker, seq, order));
+
+/** The same inside a change; a job has looked at nothing. */
+export async function takeBackIn(
+  tx: Tx,
+  maker: string,
+  seq: Seq,
+  order: Omit<ActingBody, "seen"> & { seen?: string; job?: string },
+): Promise<{ seq: Seq }> {
+  const back = await entryToTakeBack(tx, maker, seq);
+  return { seq: (await makeChange(tx, { ...order, maker, ...back, act: "takeBack", takesBack: seq })).seq };
 }

@@ -48,7 +48,7 @@ const POLICY: Record<LifeActName, Act> = {
 };
 
 /** The act of the table that an act on a thing of this kind is. */
-function policyOf(act: LifeActName, place: CompiledPlace | undefined): Act {
+export function policyOf(act: LifeActName, place: CompiledPlace | undefined): Act {
   const policy = POLICY[act];
   if (place?.place.kind !== "space") return policy;
   return policy === "retire" ? "retireSpace" : policy === "erase" ? "eraseSpace" : policy;

@@ -244,7 +244,11 @@ function choicesOf(planned: Planned, teller: Teller): ChoiceTold[] {
 const NOTHING: Told = { count: 0, hidden: 0, items: [] };
 
 async function sheetIn(tx: Tx, asker: string, act: LifeAct): Promise<ActSheet> {
-  const planned = await planChange(tx, { maker: asker, edits: [], acts: [act], look: true });
+  return sheetOf(tx, await planChange(tx, { maker: asker, edits: [], acts: [act], look: true }), act);
+}
+
+/** The sheet of an act that was planned to be looked at. */
+export async function sheetOf(tx: Tx, planned: Planned, act: LifeAct): Promise<ActSheet> {
   const { access, me } = planned;
   const plan = planned.acts?.plans[0] as Plan;
   const teller = new Teller(planned);

@@ -5,14 +5,14 @@
  */
 
 import { and, eq, isNull, lte } from "drizzle-orm";
-import { placeOf } from "../../../core/access/index/index.ts";
-import { type Edit, type Instant, leadsTo, markOf } from "../../../core/access/model/index.ts";
+import type { Edit, Instant } from "../../../core/access/model/index.ts";
+import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
 import { presentInstant } from "../../clock.ts";
-import { database, inChange, type Tx } from "../../db/client.ts";
+import { afterCommit, database, inChange, type Tx } from "../../db/client.ts";
 import { schedules } from "../../db/schema/index.ts";
+import { handOut } from "../../jobs/boss.ts";
 import { appendEntry } from "../../ledger/append.ts";
-import { noteTrouble } from "../../log.ts";
 import { badRequest, changedMeanwhile, notThere, Trouble } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
 import { publishIn } from "./publishing.ts";
@@ -33,6 +33,7 @@ export interface ScheduleOrder {
   /** The version that goes live. */
   version: string;
   keepHelpers: boolean;
+  below?: "along" | "handUp";
   now?: Instant;
 }
 
@@ -83,11 +84,13 @@ export async function schedulePage(maker: string, placeId: string, order: Schedu
       await makeChange(tx, { maker, edits: [edit], act: "schedule", note, detail, now });
     } else await appendEntry(tx, { maker, act: "schedule", places: [placeId], detail, note }, access.at);
     const version = what === "live" ? { major: newest.major, minor: newest.minor } : { major: null, minor: null };
-    const row = { placeId, what, ...version, at: due, zone, by: maker, helpersKept: what === "live" && keepHelpers, problem: null };
+    const below = what === "archive" ? (order.below ?? null) : null;
+    const row = { placeId, what, below, ...version, at: due, zone, by: maker, helpersKept: what === "live" && keepHelpers, problem: null };
     await tx
       .insert(schedules)
       .values(row)
       .onConflictDoUpdate({ target: [schedules.placeId, schedules.what], set: row });
+    afterCommit(tx, () => void handOut("due", {}, due));
     return { at: due.toISOString() };
   });
 }
@@ -115,18 +118,15 @@ export async function unschedulePage(maker: string, placeId: string, what: Sched
 type Row = typeof schedules.$inferSelect;
 
 /** Does what was scheduled, as who scheduled it. */
-async function carryOut(tx: Tx, { placeId, what, by, major, minor, helpersKept }: Row, now: Instant): Promise<void> {
+async function carryOut(tx: Tx, { placeId, what, by, major, minor, helpersKept, below }: Row, now: Instant): Promise<void> {
   const note = "At the scheduled time.";
   if (what === "live") {
     const version = versionName({ major: major ?? 0, minor: minor ?? 0 });
     await publishIn(tx, by, placeId, { version, note, keepHelpers: helpersKept, scheduled: true, now });
     return;
   }
-  const place = placeOf((await readAccess(tx, now)).index, placeId);
-  const to = place && leadsTo("archive", place.place.kind, place.place);
-  if (!place || !to) throw notThere();
-  const edit: Edit = { kind: "state", place: placeId, from: markOf(place.place), to };
-  await makeChange(tx, { maker: by, edits: [edit], act: "archive", note, now });
+  const act: LifeAct = { act: "archive", places: [placeId], ...(below ? { below } : {}) };
+  await makeChange(tx, { maker: by, edits: [], acts: [act], act: "archive", note, now });
 }
 
 /** Carries out one schedule, unless another server did, or it is another one by now. */
@@ -161,13 +161,4 @@ export async function runSchedules(now = presentInstant()): Promise<string[]> {
   const done: string[] = [];
   for (const row of due) if (await runOne(row, now)) done.push(row.placeId);
   return done;
-}
-
-const EVERY = 20_000;
-
-/** Looks for due schedules from now on, in this server process. Several servers may: the change lock lets one through. */
-export function startClock(): void {
-  const look = () => void runSchedules().catch((error) => noteTrouble("Schedules that are due", error));
-  setInterval(look, EVERY).unref();
-  look();
 }

@@ -1,0 +1,118 @@
+/** All pages in one table: filtered, sorted, counted, page by page. */
+import "reflect-metadata";
+import { IsIn, IsOptional, IsString, Matches, MaxLength } from "class-validator";
+import type { PageState } from "../core/access/model/index.ts";
+import type { LifeActName } from "../core/lifecycle/index.ts";
+import { declare, json } from "./declare.ts";
+import { IsInstant } from "./rules.ts";
+
+/** Parts of the view, by state. */
+export const PARTS = {
+  drafts: "draft",
+  scheduled: "scheduled",
+  live: "live",
+  archive: "archived",
+  bin: "binned",
+} as const satisfies Record<string, PageState>;
+export type Part = keyof typeof PARTS;
+
+/** What pages can be sorted by. */
+export const PAGE_SORTS = [
+  "title",
+  "state",
+  "owner",
+  "changed",
+  "by",
+  "published",
+  "views",
+  "outside",
+  "tags",
+  "readiness",
+  "links",
+  "versions",
+  "left",
+] as const;
+export type PageSort = (typeof PAGE_SORTS)[number];
+
+/** Which pages. */
+export class PagesFilter {
+  @IsOptional() @IsIn(Object.keys(PARTS)) part?: Part;
+  @IsOptional() @IsString() @MaxLength(64) space?: string;
+  /** A page and what is below it. */
+  @IsOptional() @IsString() @MaxLength(64) branch?: string;
+  @IsOptional() @IsString() @MaxLength(64) owner?: string;
+  @IsOptional() @IsString() @MaxLength(64) tag?: string;
+  @IsOptional() @IsString() @MaxLength(64) readiness?: string;
+  @IsOptional() @IsInstant() before?: string;
+  @IsOptional() @IsInstant() since?: string;
+  /** Read by outsiders: the public, guests, either, or nobody of them. */
+  @IsOptional() @IsIn(["public", "guests", "any", "none"]) outside?: "public" | "guests" | "any" | "none";
+  @IsOptional() @IsString() @MaxLength(100) words?: string;
+  /** What waits since it could not be done at its time. */
+  @IsOptional() @IsIn(["yes"]) held?: "yes";
+}
+
+export class PagesQuery extends PagesFilter {
+  @IsOptional() @IsIn([...PAGE_SORTS]) sort?: PageSort;
+  @IsOptional() @IsIn(["up", "down"]) order?: "up" | "down";
+  /** Where the page before ended, as its answer said. */
+  @IsOptional() @Matches(/^[\w-]{1,800}$/) after?: string;
+}
+
+export interface PageRow {
+  id: string;
+  title: string;
+  kind: "page" | "bulletin";
+  state: PageState;
+  /** Titles of what it stands in, the space first; "…" for what the asker cannot see. */
+  path: string[];
+  space: string;
+  owner: string;
+  changed: string;
+  by: string;
+  published: string | null;
+  views: number | null;
+  /** Who outside reads it; null where the asker may not know others. */
+  outside: { public: boolean; guests: number } | null;
+  tags: string[];
+  readiness: string | null;
+  links: number | null;
+  versions: number | null;
+  left: { at: string; by: string; erasable: string | null } | null;
+  /** What goes live or is archived by itself, and why it did not. */
+  due: { what: "live" | "archive"; at: string; problem: string | null } | null;
+  acts: LifeActName[];
+  mayRead: boolean;
+}
+
+export interface PageList {
+  rows: PageRow[];
+  next: string | null;
+}
+
+export interface PageCounts {
+  /** How many fit the filter, the part aside, in each part; and of these how many came there in the last seven days. */
+  parts: { part: Part; count: number; week: number }[];
+  /** How many fit all of it. */
+  total: number;
+  /** What the filter names, as the asker may know it. */
+  said: { space: string; branch: string; owner: string };
+}
+
+export const readPages = declare({
+  method: "GET",
+  path: "/api/pages",
+  who: "member",
+  says: "Pages and bulletins the asker may see, filtered and sorted, a hundred at a time.",
+  query: PagesQuery,
+  answer: json<PageList>("PageList"),
+});
+
+export const countPages = declare({
+  method: "GET",
+  path: "/api/pages/counts",
+  who: "member",
+  says: "How many pages fit a filter, by part.",
+  query: PagesFilter,
+  answer: json<PageCounts>("PageCounts"),
+});

@@ -1,0 +1,48 @@
+/**
+ * What waits for an instant, and long work: handed out through the database, so that one of many servers does each. A server
+ * process starts it once; where it was not started, as in tests of services, what is handed out waits for whoever starts it.
+ */
+import PgBoss from "pg-boss";
+import { noteTrouble } from "../log.ts";
+
+/** What is handed out: pages whose instant has come, jobs, counts that are brought up to date. */
+export type Task = "due" | "job" | "counts";
+type Handlers = Record<Task, (data: { id?: string }) => Promise<unknown>>;
+
+let boss: PgBoss | undefined;
+
+const MINUTELY = "* * * * *";
+const HOURLY = "7 * * * *";
+
+/** Starts handing out, in this server process, and looks every minute for what a server that went away left behind. */
+export async function startBoss(url: string, handlers: Handlers): Promise<void> {
+  const started = new PgBoss({
+    connectionString: url,
+    schema: "handing_out",
+    max: 3,
+    deleteAfterDays: 2,
+    archiveCompletedAfterSeconds: 3600,
+  });
+  started.on("error", (error) => noteTrouble("Handing out work", error));
+  await started.start();
+  for (const task of Object.keys(handlers) as Task[]) {
+    await started.createQueue(task);
+    const options = { pollingIntervalSeconds: 1, batchSize: 1 };
+    await started.work<{ id?: string }>(task, options, async ([it]) => {
+      await handlers[task](it?.data ?? {}).catch((error) => noteTrouble(`The task "${task}"`, error));
+    });
+  }
+  await started.schedule("due", MINUTELY, {});
+  await started.schedule("counts", HOURLY, {});
+  boss = started;
+}
+
+/** Hands something out, now or at an instant. */
+export async function handOut(task: Task, data: { id?: string } = {}, at?: Date): Promise<void> {
+  await boss?.send(task, data, { ...(at ? { startAfter: at } : {}), retryLimit: 3, expireInHours: 12 });
+}
+
+export const stopBoss = async (): Promise<void> => {
+  await boss?.stop({ graceful: false, close: true });
+  boss = undefined;
+};

@@ -1,0 +1,76 @@
+/**
+ * Lists, the mechanism: rows in an order that is whole (ties by id), a page at a time from where the last one ended. What has
+ * no value comes after all that has one going down, and before it going up: one index serves both.
+ */
+import { type SQL, sql } from "drizzle-orm";
+import { textArray } from "../db/textArray.ts";
+import { badRequest } from "../trouble.ts";
+
+export type Direction = "up" | "down";
+export type SortType = "text" | "instant" | "integer" | "texts";
+
+export interface Cursor {
+  /** As text; of several texts, as JSON; null: it has no value. */
+  value: string | null;
+  id: string;
+}
+
+/** A value of a column as it stands in a cursor. */
+export function asText(value: unknown): string | null {
+  if (value === null || value === undefined) return null;
+  if (value instanceof Date) return value.toISOString();
+  return Array.isArray(value) ? JSON.stringify(value) : String(value);
+}
+
+/** Where a page ended, as it travels. */
+export const written = ({ value, id }: Cursor): string => Buffer.from(JSON.stringify([value, id])).toString("base64url");
+
+const MOST_INTEGER = 2_147_483_647;
+const isText = (it: unknown, most: number): it is string =>
+  typeof it === "string" && it.length <= most && !it.includes("\0") && !/\p{Surrogate}/u.test(it);
+
+/** Whether a text is a value of a kind of column: else the database would stumble over it. */
+function isValue(value: string, type: SortType): boolean {
+  if (type === "integer") return /^-?\d{1,10}$/.test(value) && Math.abs(Number(value)) <= MOST_INTEGER;
+  if (type === "instant")
+    return (
+      /^\d{4}-\d\d-\d\d[T ]\d\d:\d\d:\d\d(\.\d{1,6})?(Z|[+-]\d\d(:?\d\d)?)$/.test(value) &&
+      !Number.isNaN(Date.parse(value.replace(/([+-]\d\d)$/, "$1:00")))
+    );
+  if (type === "text") return true;
+  const list = JSON.parse(value);
+  return Array.isArray(list) && list.length <= 100 && list.every((it) => isText(it, 200));
+}
+
+/** Reads what `written` wrote; whoever makes one up hears that it is none. */
+export function readCursor(text: string, type: SortType): Cursor {
+  try {
+    const [value, id, ...rest] = JSON.parse(Buffer.from(text, "base64url").toString("utf8"));
+    const sound = value === null || (isText(value, 2_000) && isValue(value, type));
+    if (sound && isText(id, 64) && rest.length === 0) return { value, id };
+  } catch {
+    // Told below.
+  }
+  throw badRequest("`after` is not where a page of this list ended. Leave it out to begin anew.");
+}
+
+/** How a column sorts. */
+export const ordered = (column: SQL, id: SQL, direction: Direction): SQL =>
+  direction === "down" ? sql`${column} desc nulls last, ${id} desc` : sql`${column} asc nulls first, ${id} asc`;
+
+function typed(value: string, type: SortType): SQL {
+  if (type === "texts") return textArray(JSON.parse(value));
+  return sql`${value}::${sql.raw({ text: "text", instant: "timestamptz", integer: "integer" }[type])}`;
+}
+
+/** What comes after where a page ended. */
+export function beyond(column: SQL, id: SQL, direction: Direction, cursor: Cursor, type: SortType): SQL {
+  if (cursor.value === null)
+    return direction === "down"
+      ? sql`(${column} is null and ${id} < ${cursor.id})`
+      : sql`((${column} is null and ${id} > ${cursor.id}) or ${column} is not null)`;
+  const value = typed(cursor.value, type);
+  return direction === "down"
+    ? sql`(${column} < ${value} or (${column} = ${value} and ${id} < ${cursor.id}) or ${column} is null)`
+    : sql`(${column} > ${value} or (${column} = ${value} and ${id} > ${cursor.id}))`;
+}

@@ -1,0 +1,153 @@
+/** The kinds of jobs: an act to many, marks set alike, entries taken back. Each batch is judged anew, under the rights of who started it. */
+import { inArray } from "drizzle-orm";
+import type { ManyBody } from "../../../contracts/jobs.ts";
+import { isActive, placeOf } from "../../../core/access/index/index.ts";
+import { type Edit, maskOf, placeOfEdit, type Seq, sameValue } from "../../../core/access/model/index.ts";
+import type { RippleEntry } from "../../../core/access/ripple/index.ts";
+import type { LedgerAct } from "../../../core/ledger/index.ts";
+import type { LifeAct } from "../../../core/lifecycle/index.ts";
+import { type Access, readAccess, subjectFor } from "../../access/current.ts";
+import { knowsPlace } from "../../access/known.ts";
+import type { Tx } from "../../db/client.ts";
+import { pages } from "../../db/schema/index.ts";
+import { type Item, type Job, type JobOrder, type Kind, type Results, Stop } from "../../jobs/running.ts";
+import { Trouble } from "../../trouble.ts";
+import { makeChange } from "../change/apply.ts";
+import { takeBackIn } from "../change/takeBack.ts";
+import { fitness } from "./fitness.ts";
+
+/** Who gains what where, as it was shown before the job began. */
+export type Shown = Pick<RippleEntry, "subjects" | "places" | "gains">[];
+
+export interface ManyOrder extends JobOrder {
+  many: ManyBody;
+  shown: Shown;
+}
+
+export const shownOf = (entries: readonly RippleEntry[]): Shown =>
+  entries.filter(({ gains }) => gains.length > 0).map(({ subjects, places, gains }) => ({ subjects, places, gains }));
+
+/** Whether somebody gains what was not shown. */
+function gainsMore(entries: readonly RippleEntry[], shown: Shown): boolean {
+  const known = new Map<string, number>();
+  for (const { subjects, places, gains } of shown)
+    for (const subject of subjects)
+      for (const place of places) known.set(`${subject}|${place}`, (known.get(`${subject}|${place}`) ?? 0) | maskOf(gains));
+  return entries.some(({ subjects, places, gains }) =>
+    subjects.some((subject) => places.some((place) => (maskOf(gains) & ~(known.get(`${subject}|${place}`) ?? 0)) !== 0)),
+  );
+}
+
+/** The act on some of the places, as it is planned. */
+export const actOn = ({ act, below, to, back }: ManyBody, places: string[], pages?: number): LifeAct => ({
+  act: act as LifeAct["act"],
+  places,
+  ...(below === undefined ? {} : { below }),
+  ...(to === undefined ? {} : { to }),
+  ...(back === undefined ? {} : { back }),
+  ...(pages === undefined ? {} : { pages }),
+});
+
+async function stillActive(tx: Tx, by: string): Promise<{ access: Access; me: ReturnType<typeof subjectFor> }> {
+  const access = await readAccess(tx);
+  const me = subjectFor(access, by);
+  if (!isActive(me, access.at)) throw new Stop("Whoever started this may not do it any more.");
+  return { access, me };
+}
+
+/** A refusal that stops a job and is not about one page: a pledge. */
+function stops(error: unknown): never {
+  const pledge =
+    error instanceof Trouble && Array.isArray(error.details) && error.details.some((it) => (it as { code?: string }).code === "pledge");
+  throw pledge ? new Stop((error as Trouble).message) : error;
+}
+
+const actJob: Kind = {
+  batch: 100,
+  async run(tx: Tx, job: Job, items: readonly Item[]): Promise<Results> {
+    const { many, note, reason, shown } = job.order as unknown as ManyOrder;
+    const { access, me } = await stillActive(tx, job.by);
+    const results: Results = [];
+    const fit: Item[] = [];
+    for (const item of items) {
+      const { unfit, refusal } = fitness(access, me, many.act as LifeAct["act"], item.placeId);
+      if (unfit) results.push({ nth: item.nth, state: "skipped", message: unfit });
+      else if (refusal) throw new Stop(`Whoever started this may not do it any more: ${refusal}`);
+      else fit.push(item);
+    }
+    if (fit.length === 0) return results;
+    const places = fit.map(({ placeId }) => placeId);
+    const acts = [actOn(many, places, many.act === "erase" ? fit.length : undefined)];
+    const order = { maker: job.by, edits: [], acts, act: many.act as LedgerAct, note, job: job.id, ...(reason ? { reason } : {}) };
+    const entry = await makeChange(tx, order).catch(stops);
+    if (gainsMore(entry.ripple?.entries ?? [], shown))
+      throw new Stop("Somebody would gain more than was shown when this began: the rules changed meanwhile.");
+    const touched = new Set(entry.edits.map((edit) => placeOfEdit(edit)));
+    return [
+      ...results,
+      ...fit.filter(({ placeId }) => touched.has(placeId)).map(({ nth }) => ({ nth, state: "done" as const, seq: entry.seq })),
+    ];
+  },
+};
+
+/** The edit that sets a mark of one page, or why there is none to be made. */
+export function markEdit(access: Access, many: ManyBody, id: string, readiness: ReadonlyMap<string, string | null>): Edit | null {
+  const place = placeOf(access.index, id)?.place;
+  if (!place) return null;
+  if (many.act === "readiness") {
+    const [from, to] = [readiness.get(id) ?? null, many.readiness ?? null];
+    return from === to ? null : { kind: "readiness", place: id, from, to };
+  }
+  const kept = place.tags.filter((tag) => !many.remove?.includes(tag));
+  const to = [...new Set([...kept, ...(many.add ?? [])])];
+  return sameValue(place.tags, to) ? null : { kind: "tags", place: id, from: place.tags, to };
+}
+
+export async function readinessOf(tx: Tx, ids: readonly string[]): Promise<Map<string, string | null>> {
+  if (ids.length === 0) return new Map();
+  const rows = await tx
+    .select({ id: pages.placeId, readiness: pages.readiness })
+    .from(pages)
+    .where(inArray(pages.placeId, [...ids]));
+  return new Map(rows.map((row) => [row.id, row.readiness]));
+}
+
+const markJob: Kind = {
+  batch: 100,
+  async run(tx: Tx, job: Job, items: readonly Item[]): Promise<Results> {
+    const { many, note, reason } = job.order as unknown as ManyOrder;
+    const { access, me } = await stillActive(tx, job.by);
+    const readiness = await readinessOf(
+      tx,
+      items.map(({ placeId }) => placeId),
+    );
+    const results: Results = [];
+    const edits: Edit[] = [];
+    const done: Item[] = [];
+    for (const item of items) {
+      const edit = knowsPlace(access, me, item.placeId) ? markEdit(access, many, item.placeId, readiness) : null;
+      if (!edit) results.push({ nth: item.nth, state: "skipped", message: "It is so already, or not there any more." });
+      else {
+        edits.push(edit);
+        done.push(item);
+      }
+    }
+    if (edits.length === 0) return results;
+    const order = { maker: job.by, edits, act: "marks" as const, note, job: job.id, ...(reason ? { reason } : {}) };
+    const entry = await makeChange(tx, order).catch(stops);
+    return [...results, ...done.map(({ nth }) => ({ nth, state: "done" as const, seq: entry.seq }))];
+  },
+};
+
+const backJob: Kind = {
+  batch: 1,
+  async run(tx: Tx, job: Job, [item]: readonly Item[]): Promise<Results> {
+    if (!item) return [];
+    await stillActive(tx, job.by);
+    const { note } = job.order as JobOrder;
+    const { seq } = await takeBackIn(tx, job.by, Number(item.placeId) as Seq, { note, job: job.id }).catch(stops);
+    return [{ nth: item.nth, state: "done", seq }];
+  },
+};
+
+export const KINDS: Readonly<Record<string, Kind>> = { act: actJob, marks: markJob, takeBack: backJob };

@@ -1,0 +1,79 @@
+/** Which pages a filter means, as a condition on the listing, within what its asker may see. */
+import { and, eq, gte, inArray, lt, type SQL, sql } from "drizzle-orm";
+import { PARTS, type PagesFilter } from "../../../contracts/pages.ts";
+import { OVERSEES } from "../../../core/access/decide/index.ts";
+import { type AccessIndex, below, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
+import { ADMIT, type Instant, READ } from "../../../core/access/model/index.ts";
+import { readersOutside } from "../../../core/lifecycle/index.ts";
+import { type Access, isKeeper } from "../../access/current.ts";
+import { knowsPlace } from "../../access/known.ts";
+import type { Tx } from "../../db/client.ts";
+import { classesOf, reachOf, within } from "../../db/listing.ts";
+import { listing, schedules } from "../../db/schema/index.ts";
+import { textArray } from "../../db/textArray.ts";
+
+/** Who outside reads the places of each access class. */
+export type OutsideByClass = ReadonlyMap<number, { public: boolean; guests: number }>;
+
+const remembered = new WeakMap<AccessIndex, { by: OutsideByClass; at: Instant }>();
+/** An end of somebody's time here shows after so long at most. */
+const MINUTE = 60_000;
+
+export async function outsideByClass(tx: Tx, { index, at }: Access): Promise<OutsideByClass> {
+  const known = remembered.get(index);
+  if (known && Math.abs(at - known.at) < MINUTE) return known.by;
+  const by = new Map<number, { public: boolean; guests: number }>();
+  for (const { number, row } of await classesOf(tx, index)) by.set(number, readersOutside(index, row.example.number, at));
+  remembered.set(index, { by, at });
+  return by;
+}
+
+const fits = (outside: NonNullable<PagesFilter["outside"]>, { public: open, guests }: { public: boolean; guests: number }): boolean =>
+  ({ public: open, guests: guests > 0, any: open || guests > 0, none: !open && guests === 0 })[outside];
+
+const numbers = (list: readonly number[]): SQL => sql`${listing.classId} = any(${`{${list.join(",")}}`}::int[])`;
+
+/** Where the asker may know who else can do what: all of it for site keepers. */
+export async function administered(tx: Tx, access: Access, me: CompiledSubject): Promise<SQL> {
+  if (isKeeper(access, me)) return sql`true`;
+  return within(await reachOf(tx, access.index, me.number, access.at, ADMIT | OVERSEES));
+}
+
+/** What somebody may see of pages at all. */
+export async function seenBy(tx: Tx, access: Access, me: CompiledSubject): Promise<SQL | undefined> {
+  const pages = sql`${listing.kind} in ('page', 'bulletin')`;
+  if (isKeeper(access, me)) return pages;
+  return and(pages, within(await reachOf(tx, access.index, me.number, access.at, READ | OVERSEES)));
+}
+
+/** Words of a title: what stands for anything in a pattern stands for itself. */
+const holding = (words: string): string => `%${words.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`;
+
+/** The condition a filter means; places in it that one may not know of are as though they were not there. */
+export async function conditionOf(tx: Tx, access: Access, me: CompiledSubject, filter: PagesFilter): Promise<SQL | undefined> {
+  const { part, space, branch, owner, tag, readiness, before, since, outside, words, held } = filter;
+  const known = (id: string) => (knowsPlace(access, me, id) ? placeOf(access.index, id) : undefined);
+  const conditions: (SQL | undefined)[] = [await seenBy(tx, access, me)];
+  if (part) conditions.push(eq(listing.state, PARTS[part]));
+  if (space !== undefined) conditions.push(known(space) ? eq(listing.spaceId, space) : sql`false`);
+  if (branch !== undefined) {
+    const root = known(branch);
+    const ids = root ? below(access.index, root).map(({ place }) => place.id) : [];
+    conditions.push(sql`${listing.placeId} = any(${textArray(ids)})`);
+  }
+  if (owner !== undefined) conditions.push(eq(listing.ownerId, owner));
+  if (tag !== undefined) conditions.push(sql`${listing.tags} @> ${textArray([tag])}`);
+  if (readiness !== undefined) conditions.push(eq(listing.readiness, readiness));
+  if (before !== undefined) conditions.push(lt(listing.changedAt, new Date(before)));
+  if (since !== undefined) conditions.push(gte(listing.changedAt, new Date(since)));
+  if (words !== undefined && words.trim() !== "") conditions.push(sql`${listing.title} ilike ${holding(words.trim())}`);
+  if (outside !== undefined) {
+    const by = await outsideByClass(tx, access);
+    conditions.push(numbers([...by].flatMap(([number, it]) => (fits(outside, it) ? [number] : []))), await administered(tx, access, me));
+  }
+  if (held)
+    conditions.push(
+      inArray(listing.placeId, tx.select({ id: schedules.placeId }).from(schedules).where(sql`${schedules.problem} is not null`)),
+    );
+  return and(...conditions);
+}
