@@ -1,4 +1,5 @@
 /** The grid: what is asked of it, and what it shows. */
+import type { LifeActName } from "../core/lifecycle/index.ts";
 import { declare, json } from "./declare.ts";
 import "reflect-metadata";
 import { IsIn, IsOptional, IsString, Matches, MaxLength } from "class-validator";
@@ -54,6 +55,8 @@ export interface GridRow {
   outside: "public" | "guests" | "none";
   /** Whether the asker may change rules here. */
   editable: boolean;
+  /** Acts that the asker can do to it. */
+  acts: LifeActName[];
   /** How many places below are not in this answer: the row is opened to get them. */
   unsent: number;
   /** Whether it fits the filter itself; otherwise it is here for what is below. */

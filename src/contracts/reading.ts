@@ -1,5 +1,6 @@
 /** What links to reader pages hold. */
 import type { PageState } from "../core/access/model/index.ts";
+import type { LifeActName } from "../core/lifecycle/index.ts";
 
 export interface ReaderLink {
   title: string;
@@ -45,6 +46,8 @@ export interface ReaderPage extends Edge {
   /** For the owner: who stepped in on this page lately, and why. */
   steppedIn: { by: string; at: string; reason: string }[];
   publishedAt: string | null;
+  /** Acts that whoever reads it can do to it. */
+  acts: LifeActName[];
   /** For those who may write here. */
   edit: string | null;
   /** The address this page has: another one is redirected to it. */

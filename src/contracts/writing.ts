@@ -20,6 +20,7 @@ import {
 } from "class-validator";
 import type { PageState } from "../core/access/model/index.ts";
 import type { PageBody } from "../core/content/index.ts";
+import type { LifeActName } from "../core/lifecycle/index.ts";
 import { LIMITS } from "../core/words.ts";
 import type { Preview } from "./change.ts";
 import type { NowhereLink } from "./links.ts";
@@ -120,6 +121,8 @@ export interface Spent {
 }
 
 export interface WorkingPage {
+  /** Acts that the writer can do to it. */
+  acts: LifeActName[];
   id: string;
   title: string;
   body: PageBody;

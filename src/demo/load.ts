@@ -11,7 +11,8 @@ import { type AccessDocument, type Edit, type Grant, type Instant, instantAt, pl
 import { ripple } from "../core/access/ripple/index.ts";
 import { update } from "../core/access/update/index.ts";
 import { addAccount, hashOfPassword } from "../server/accounts/session.ts";
-import { inChange, type Tx } from "../server/db/client.ts";
+import { database, inChange, type Tx } from "../server/db/client.ts";
+import { countViews } from "../server/db/deriving.ts";
 import { emptyDocument, loadDocument, writeDifference } from "../server/db/document.ts";
 import { writeListing } from "../server/db/listing.ts";
 import { demoCast as castTable, spaces, viewCounts } from "../server/db/schema/index.ts";
@@ -22,6 +23,7 @@ import { publishPage } from "../server/services/writing/publishing.ts";
 import { schedulePage } from "../server/services/writing/scheduling.ts";
 import { saveVersion, startPage } from "../server/services/writing/writing.ts";
 import { rulesHistory } from "./history.ts";
+import { livesOf } from "./lives.ts";
 import { type DemoPage, readTexts } from "./pages.ts";
 import { demoCast, demoPledges, demoSpaces, everyone, grant, groupNames, groupsInGroups, siteGrants } from "./site.ts";
 
@@ -184,11 +186,6 @@ function pageEvents(page: DemoPage, keeper: string, { position, slot }: { positi
         }),
     });
   }
-  if (page.state === "archived" || page.state === "binned") {
-    const at = instantAt(now - 8 * DAY + position * 60_000);
-    const edit: Edit = { kind: "state", place: id, from: { state: "live" }, to: { state: page.state, was: "live" } };
-    events.push({ at, run: () => inChange((tx) => makeChange(tx, { maker: keeper, edits: [edit], act: "rules", note: "", now: at })) });
-  }
   return events;
 }
 
@@ -264,20 +261,26 @@ export async function loadDemo(present: number = Date.now()): Promise<void> {
         ].map((put): Edit => ({ kind: "pass", pass: put.id, put })),
       ]),
   });
+  for (const { daysAgo, maker, note, acts = [], edits = [] } of livesOf(pages, (page) => keeperOf(page, pages))) {
+    const at = instantAt(now - daysAgo * DAY + 9 * HOUR);
+    const act = acts[0]?.act ?? "marks";
+    events.push({ at, run: () => inChange((tx) => makeChange(tx, { maker, edits, acts, act, note, now: at })) });
+  }
   events.sort((a, b) => a.at - b.at);
   for (const event of events) await event.run();
-  const oldPort: Edit = { kind: "state", place: "oldport", from: { state: "live" }, to: { state: "archived" } };
   await inChange((tx) =>
     makeChange(tx, {
       maker: "ines",
-      edits: [oldPort],
-      act: "rules",
+      edits: [],
+      acts: [{ act: "archive", places: ["oldport"] }],
+      act: "archive",
       note: "Nobody has changed a word here for a year.",
       now: instantAt(now - 3 * HOUR),
     }),
   );
   await takeBackMistake(now);
   await loadViews(pages, now);
+  await database().transaction((tx) => countViews(tx));
 }
 
 /** Two hours ago Maren opened a page to everybody by mistake; an hour ago she took it back. */

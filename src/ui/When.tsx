@@ -1,8 +1,9 @@
-import { endWords, exactDate, longDate, piecesWithInstants, shortDateTime } from "./dates.ts";
+import { endWords, exactDate, longDate, piecesWithInstants, shortDate, shortDateTime } from "./dates.ts";
 
 /** A date on the screen, the exact instant and its zone in the title. */
-export function When({ instant, as = "time" }: { instant: string; as?: "day" | "time" | "end" }) {
-  const words = as === "day" ? longDate(instant) : as === "end" ? endWords(instant) : shortDateTime(instant);
+export function When({ instant, as = "time" }: { instant: string; as?: "day" | "short" | "time" | "end" }) {
+  const words =
+    as === "day" ? longDate(instant) : as === "short" ? shortDate(instant) : as === "end" ? endWords(instant) : shortDateTime(instant);
   return (
     <time dateTime={instant} title={exactDate(instant)}>
       {words}

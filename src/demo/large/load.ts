@@ -8,7 +8,8 @@ import { type AccessDocument, instantOf, type Place } from "../../core/access/mo
 import { bodyText, type PageBody } from "../../core/content/index.ts";
 import { addAccount, hashOfPassword } from "../../server/accounts/session.ts";
 import { insertMany } from "../../server/db/bulk.ts";
-import { inChange, type Tx } from "../../server/db/client.ts";
+import { database, inChange, type Tx } from "../../server/db/client.ts";
+import { countLinksIn, countViews, deriveListing } from "../../server/db/deriving.ts";
 import { emptyDocument, writeDifference } from "../../server/db/document.ts";
 import { writeListing } from "../../server/db/listing.ts";
 import { demoCast, links, pages, schedules, slots, spaces, versions } from "../../server/db/schema/index.ts";
@@ -177,14 +178,17 @@ export async function loadLarge(sizes: Sizes = LARGE): Promise<void> {
     );
     const words = await writePages(tx, document, entry.seq);
     await writeListing(tx, null, compile(document), entry.at, words);
+    await deriveListing(tx, null);
+    await countLinksIn(tx, null);
     await writeCast(tx, document);
     const pageIds = document.places.filter(isPage).map(({ id }) => id);
     const members = document.people.filter(({ kind, status }) => kind === "member" && status === "active").map(({ id }) => id);
     const dice = new Dice(7);
     await writeViews(tx, { dice, pages: pageIds });
     const past = { dice, pages: pageIds, groups: document.groups.map(({ id }) => id), makers: members, founded: FOUNDED };
+    await countViews(tx);
     await writePast(tx, Math.round(sizes.places / 20), past);
   });
   // Fresh statistics: without them the first lists are planned for an empty table.
-  await inChange((tx) => tx.execute(sql`analyze`));
+  await database().execute(sql`vacuum analyze`);
 }

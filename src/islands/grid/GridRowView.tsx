@@ -1,6 +1,7 @@
 import type { GridCell, GridColumn } from "../../contracts/grid.ts";
 import type { GridActs } from "./acts.ts";
 import { Cell, cellWords } from "./Cell.tsx";
+import { type Landing, useDragRow } from "./dragging.tsx";
 import styles from "./grid.module.css";
 import { Ladder } from "./Ladder.tsx";
 import type { ShownRow } from "./rows.ts";
@@ -20,6 +21,10 @@ interface Props {
   /** Column whose ladder is open in this row, or null. */
   ladder: string | null;
   acts: GridActs;
+  /** Chosen with others, to have something done to them together. */
+  isChosen: boolean;
+  /** Where something that is dragged would land, or null. */
+  landing: Landing | null;
   onFocus(column: number): void;
   onLadder(column: string | null): void;
 }
@@ -75,10 +80,12 @@ function GridCellView({
 
 /** One row of the treegrid. Its keys are handled by the treegrid as a whole. */
 export function GridRowView(props: Props) {
-  const { row, nth, top, columns, isSelected, focused, acts, onFocus } = props;
+  const { row, nth, top, columns, isSelected, focused, acts, isChosen, landing, onFocus } = props;
+  const { handle, listeners, target, isDragging } = useDragRow(row);
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: see above.
     <div
+      ref={target}
       role="row"
       tabIndex={-1}
       aria-level={row.depth + 1}
@@ -87,6 +94,9 @@ export function GridRowView(props: Props) {
       aria-selected={isSelected}
       className={styles.row}
       data-place={row.id}
+      data-chosen={isChosen}
+      data-landing={landing ?? undefined}
+      data-dragging={isDragging}
       style={{ transform: `translateY(${top}px)` }}
       onClick={() => row.title && acts.onSelect(row.id)}
     >
@@ -97,7 +107,10 @@ export function GridRowView(props: Props) {
         data-home={focused === 0 ? "" : undefined}
         tabIndex={focused === 0 ? 0 : -1}
         onFocus={() => onFocus(0)}
+        ref={handle}
+        onPointerDown={listeners?.onPointerDown as React.PointerEventHandler | undefined}
       >
+        {isChosen && <span className="unseen">Chosen</span>}
         <TreeCell row={row} onToggle={() => acts.onToggle(row)} />
       </div>
       {columns.map((column, i) => (

@@ -4,6 +4,7 @@ import { type CSSProperties, type ReactNode, type RefObject, useEffect, useMemo,
 import type { Preview } from "../../contracts/change.ts";
 import type { GridColumn } from "../../contracts/grid.ts";
 import { type GridActs, type GridPosition, pressKey } from "./acts.ts";
+import { Dragging } from "./dragging.tsx";
 import { GridHead } from "./GridHead.tsx";
 import { GridRowView } from "./GridRowView.tsx";
 import styles from "./grid.module.css";
@@ -20,6 +21,7 @@ interface Props {
   closer: string | null;
   selected: string | null;
   acts: GridActs;
+  chosen: ReadonlySet<string>;
   adding: ReactNode;
 }
 
@@ -73,7 +75,7 @@ function useSight(rows: readonly ShownRow[], selected: string | null, closer: st
   }, [closer]);
 }
 
-export function GridTable({ rows, columns, preview, closer, selected, acts, adding }: Props) {
+export function GridTable({ rows, columns, preview, closer, selected, acts, chosen, adding }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const { focus, setFocus } = useFocus(rows, columns);
   const [ladder, setLadder] = useState<{ row: string; column: string } | null>(null);
@@ -108,27 +110,33 @@ export function GridTable({ rows, columns, preview, closer, selected, acts, addi
         onKeyDown={(event) => !ladder && pressKey(event, { acts, rows, columns, focus, page, move, openLadder })}
       >
         <GridHead columns={columns} adding={adding} onRemove={acts.onRemoveColumn} />
-        <div role="rowgroup" className={styles.body} style={{ height: virtual.getTotalSize() }}>
-          {virtual.getVirtualItems().map(({ index, start }) => {
-            const row = rows[index] as ShownRow;
-            return (
-              <GridRowView
-                key={row.id}
-                row={row}
-                nth={index}
-                top={start}
-                columns={columns}
-                afters={afters}
-                isSelected={row.id === selected}
-                focused={focus.row === index ? focus.column : null}
-                ladder={ladder?.row === row.id ? ladder.column : null}
-                acts={acts}
-                onFocus={(column) => setFocus({ row: index, column })}
-                onLadder={(column) => setLadder(column === null ? null : { row: row.id, column })}
-              />
-            );
-          })}
-        </div>
+        <Dragging rows={rows} chosen={chosen}>
+          {(over) => (
+            <div role="rowgroup" className={styles.body} style={{ height: virtual.getTotalSize() }}>
+              {virtual.getVirtualItems().map(({ index, start }) => {
+                const row = rows[index] as ShownRow;
+                return (
+                  <GridRowView
+                    key={row.id}
+                    row={row}
+                    nth={index}
+                    top={start}
+                    columns={columns}
+                    afters={afters}
+                    isSelected={row.id === selected}
+                    focused={focus.row === index ? focus.column : null}
+                    ladder={ladder?.row === row.id ? ladder.column : null}
+                    acts={acts}
+                    isChosen={chosen.has(row.id)}
+                    landing={over?.id === row.id ? over.landing : null}
+                    onFocus={(column) => setFocus({ row: index, column })}
+                    onLadder={(column) => setLadder(column === null ? null : { row: row.id, column })}
+                  />
+                );
+              })}
+            </div>
+          )}
+        </Dragging>
       </div>
     </div>
   );

@@ -5,21 +5,31 @@ import { useEffect, useMemo, useState } from "react";
 import { readGrid } from "../../contracts/grid.ts";
 import type { PageState } from "../../core/access/model/index.ts";
 import { tray, useTray } from "../change/store.ts";
+import { openAct } from "../life/opened.ts";
+import { useChosen } from "../list/useList.ts";
 import { ask, queries } from "../shared/api.ts";
 import { goHome } from "../shared/focus.ts";
 import { KeyHelp } from "../shared/KeyHelp.tsx";
 import { Slip } from "../slip/Slip.tsx";
 import type { GridActs } from "./acts.ts";
 import { type GridState, type Show, useGridState } from "./address.ts";
+import { ChosenRows } from "./ChosenRows.tsx";
 import { ColumnPicker } from "./ColumnPicker.tsx";
 import { FirstSpace } from "./FirstSpace.tsx";
 import { GridBar } from "./GridBar.tsx";
 import { GridTable } from "./GridTable.tsx";
 import styles from "./grid.module.css";
 import { GRID_KEYS } from "./keys.ts";
-import { shownRows } from "./rows.ts";
+import { type ShownRow, shownRows } from "./rows.ts";
 
-const actsOn = (state: GridState, change: (part: Partial<GridState>) => void): GridActs => ({
+type Choosing = (row: ShownRow) => void;
+
+const actsOn = (state: GridState, change: (part: Partial<GridState>) => void, onChoose: Choosing): GridActs => ({
+  onChoose,
+  onAct: (row, ...names) => {
+    const act = names.find((it) => row.acts.includes(it));
+    if (act) openAct({ act, places: [row.id] });
+  },
   onSelect: (place) => change({ place, column: null, tab: state.tab === "why" ? "who" : state.tab }),
   onToggle: (row) => {
     const toggled = (list: string[]) => (list.includes(row.id) ? list.filter((it) => it !== row.id) : [...list, row.id]);
@@ -84,6 +94,7 @@ function View() {
   const waiting = useTray();
   const { grid, error } = useGrid(state);
   useEffect(() => tray.showColumns(state.columns), [state.columns]);
+  const { chosen, toggle, clear } = useChosen("");
   const kept = grid?.rows.filter((row) => row.editable).length ?? 0;
   const keepsSome = kept > 0 && (kept < (grid?.rows.length ?? 0) || grid?.whole === false);
   const show = state.show ?? (keepsSome && grid?.whole ? "kept" : "all");
@@ -105,6 +116,7 @@ function View() {
           places={grid.places - 1}
           onChange={change}
         />
+        {chosen.ids.size > 0 && <ChosenRows rows={rows.filter(({ id }) => chosen.ids.has(id))} onClear={clear} />}
         {rows.length === 0 ? (
           <Nothing show={show} onReset={() => change({ show: "all", state: "", words: "" })} />
         ) : (
@@ -113,7 +125,8 @@ function View() {
             columns={grid.columns}
             preview={waiting.preview}
             selected={state.place}
-            acts={actsOn(state, change)}
+            acts={actsOn(state, change, (row) => toggle(row.id))}
+            chosen={chosen.ids}
             closer={waiting.open ? (waiting.items.at(-1)?.place ?? null) : null}
             adding={
               <ColumnPicker shown={grid.columns.map(({ key }) => key)} onAdd={(key) => change({ columns: [...state.columns, key] })} />

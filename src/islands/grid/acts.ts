@@ -1,6 +1,7 @@
 import type { KeyboardEvent } from "react";
 import type { GridColumn } from "../../contracts/grid.ts";
 import type { Level } from "../../core/access/model/index.ts";
+import type { LifeActName } from "../../core/lifecycle/index.ts";
 import type { ShownRow } from "./rows.ts";
 
 /** What can be done from the grid. */
@@ -11,6 +12,9 @@ export interface GridActs {
   onWhy(row: ShownRow, column: GridColumn): void;
   onRemoveColumn(key: string): void;
   onFence(row: ShownRow): void;
+  onChoose(row: ShownRow): void;
+  /** The first of some acts that can be done to a row. */
+  onAct(row: ShownRow, ...acts: LifeActName[]): void;
 }
 
 export interface GridPosition {
@@ -53,9 +57,13 @@ export function pressKey(event: KeyboardEvent, { acts, rows, columns, focus, pag
     ArrowRight: () => sideways(1),
     ArrowLeft: () => sideways(-1),
     Enter: () => row.title && acts.onSelect(row.id),
-    " ": () => (column ? openLadder(row.id, column.key) : acts.onToggle(row)),
+    " ": () => (column ? openLadder(row.id, column.key) : row.acts.length > 0 ? acts.onChoose(row) : acts.onToggle(row)),
     w: () => column && acts.onWhy(row, column),
     f: () => row.title && acts.onFence(row),
+    a: () => acts.onAct(row, "archive", "unarchive"),
+    b: () => acts.onAct(row, "bin", "restore"),
+    m: () => acts.onAct(row, "move"),
+    t: () => acts.onAct(row, "takeDown"),
     ".": () => window.dispatchEvent(new Event("tesoro:tray")),
   };
   const level = /^[0-5]$/.test(event.key) ? (Number(event.key) as Level) : null;

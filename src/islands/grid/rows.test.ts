@@ -49,6 +49,7 @@ const tree = fc
         rules: false,
         outside: it.outside,
         editable: it.editable,
+        acts: [],
         unsent: 0,
         fits: true,
         cells: null,

@@ -5,6 +5,8 @@ import type { GridRow } from "../../contracts/grid.ts";
 import type { GridState } from "./address.ts";
 
 export interface ShownRow extends GridRow {
+  /** Ids of what stands directly in it, as it stands there. */
+  inside: readonly string[];
   hasInside: boolean;
   isOpen: boolean;
   /** Passes the filter itself; otherwise it is here as context. */
@@ -45,6 +47,8 @@ export function shownRows(rows: readonly GridRow[], state: GridState, preview: P
   const filtering = (state.show !== "all" && state.show !== "kept") || state.state !== "" || state.words !== "";
   const closed = new Set(filtering ? [] : state.closed);
   const hasInside = new Set(rows.flatMap((row, i) => (needed[i] ? [row.parent] : [])));
+  const insides = rows.map((): string[] => []);
+  for (const row of rows) insides[row.parent]?.push(row.id);
   const hidden = new Set<number>();
   const enclosed: ("read" | "write")[][] = [];
   const shown: ShownRow[] = [];
@@ -54,7 +58,14 @@ export function shownRows(rows: readonly GridRow[], state: GridState, preview: P
     if (hidden.has(row.parent)) hidden.add(i);
     else if (!isOpen) hidden.add(i);
     if (!needed[i] || hidden.has(row.parent)) return;
-    shown.push({ ...row, hasInside: hasInside.has(i) || row.unsent > 0, isOpen, matches: keep[i] ?? false, enclosed: enclosed[i] ?? [] });
+    shown.push({
+      ...row,
+      inside: insides[i] ?? [],
+      hasInside: hasInside.has(i) || row.unsent > 0,
+      isOpen,
+      matches: keep[i] ?? false,
+      enclosed: enclosed[i] ?? [],
+    });
   });
   return shown;
 }

@@ -1,7 +1,7 @@
 /** The columns of the table of pages: what stands in each, and how it is sorted. */
 import { type ColumnDef, createColumnHelper } from "@tanstack/react-table";
 import type { PageRow, PageSort } from "../../contracts/pages.ts";
-import { STATE_NAMES } from "../../ui/states.ts";
+import { STATE_MARKS, STATE_NAMES } from "../../ui/states.ts";
 import { When } from "../../ui/When.tsx";
 import styles from "./pages.module.css";
 
@@ -35,7 +35,7 @@ export const StateOf = ({ row }: { row: PageRow }) => (
           : row.due.what === "live"
             ? "goes live"
             : "is archived"}{" "}
-        {!row.due.problem && <When instant={row.due.at} as="day" />}
+        {!row.due.problem && <When instant={row.due.at} as="short" />}
       </small>
     )}
   </span>
@@ -43,7 +43,9 @@ export const StateOf = ({ row }: { row: PageRow }) => (
 
 const TitleOf = ({ row }: { row: PageRow }) => (
   <span className={styles.title}>
-    <strong dir="auto">{row.title}</strong>
+    <strong dir="auto">
+      {row.title} {STATE_MARKS[row.state] && <em>{STATE_MARKS[row.state]}</em>}
+    </strong>
     <small dir="auto">{row.path.join(" / ")}</small>
   </span>
 );
@@ -59,13 +61,13 @@ export const COLUMNS: ColumnDef<PageRow, any>[] = [
   column.accessor("owner", { header: "Owner", meta: { sort: "owner", width: "minmax(90px, 1fr)" } }),
   column.accessor("changed", {
     header: "Changed",
-    cell: ({ getValue }) => <When instant={getValue()} as="day" />,
+    cell: ({ getValue }) => <When instant={getValue()} as="short" />,
     meta: { sort: "changed", width: "110px" },
   }),
   column.accessor("by", { header: "By", meta: { sort: "by", width: "minmax(90px, 1fr)" } }),
   column.accessor("published", {
     header: "Published",
-    cell: ({ getValue }) => (getValue() ? <When instant={getValue()} as="day" /> : <span className="soft">never</span>),
+    cell: ({ getValue }) => (getValue() ? <When instant={getValue()} as="short" /> : <span className="soft">never</span>),
     meta: { sort: "published", width: "110px" },
   }),
   column.accessor("views", {
@@ -101,10 +103,10 @@ export const COLUMNS: ColumnDef<PageRow, any>[] = [
       if (!left) return null;
       return (
         <span className={styles.left}>
-          <When instant={left.at} as="day" />, {left.by}
+          <When instant={left.at} as="short" />, {left.by}
           {left.erasable && (
             <small>
-              erasable from <When instant={left.erasable} as="day" />
+              erasable from <When instant={left.erasable} as="short" />
             </small>
           )}
         </span>

@@ -163,6 +163,7 @@ export function LifeTab({ slip, onGo }: { slip: Slip; onGo(place: string): void 
   const isPage = slip.kind === "page" || slip.kind === "bulletin";
   return (
     <>
+      <LifeActs slip={slip} />
       <dl className={styles.facts}>
         {slip.kind !== "site" && <Fact name="State">{STATE_NAMES[slip.state]}</Fact>}
         {isPage && (
@@ -210,7 +211,6 @@ export function LifeTab({ slip, onGo }: { slip: Slip; onGo(place: string): void 
           </Fact>
         )}
       </dl>
-      <LifeActs slip={slip} />
       {life.links && <LinksHere links={life.links} onGo={onGo} />}
       {isPage && <Versions life={life} />}
     </>

@@ -5,6 +5,7 @@ import { LIMITS } from "../../core/words.ts";
 import { STATE_NAMES } from "../../ui/states.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { When } from "../../ui/When.tsx";
+import { ActButtons } from "../life/ActButtons.tsx";
 import { focusOn } from "../shared/focus.ts";
 import type { Standing } from "./keeping.ts";
 import { PublishSheet } from "./PublishSheet.tsx";
@@ -285,6 +286,14 @@ export function Side({ page, writing }: { page: WorkingPage; writing: Writing })
         </>
       )}
       <Others page={page} writing={writing} />
+      {page.acts.length > 0 && (
+        <details>
+          <summary>Archive, bin, move …</summary>
+          <div className="acts">
+            <ActButtons acts={page.acts} places={[page.id]} />
+          </div>
+        </details>
+      )}
       <p>
         <a href={page.address}>Read it as it is</a>
       </p>

@@ -15,6 +15,7 @@ import {
 import { type Access, maySee, readAccess, subjectFor } from "../../access/current.ts";
 import { mayKnowOthers, namesFor } from "../../access/known.ts";
 import { inSnapshot } from "../../db/client.ts";
+import { actsFor } from "../life/planning.ts";
 import { cellsOf, subjectsOfColumn } from "./cells.ts";
 import { rowId, type Shown, VisibleTree } from "./tree.ts";
 
@@ -102,6 +103,7 @@ function rowOf(access: Access, me: CompiledSubject, facts: Facts, { place, unsen
     rules: known && place.grants.length > 0,
     outside: facts.outside(place),
     editable: known,
+    acts: seen ? actsFor(access, me, place) : [],
     unsent,
     fits,
   };

@@ -10,6 +10,7 @@ import { namesFor } from "../../access/known.ts";
 import { database, inSnapshot, type Tx } from "../../db/client.ts";
 import { pages, versions, viewCounts } from "../../db/schema/index.ts";
 import { notThere } from "../../trouble.ts";
+import { actsFor } from "../life/planning.ts";
 import { stepInsOn } from "../slip/steppingIn.ts";
 import { readerAddress } from "./addresses.ts";
 import { navigationOf, newestBulletins } from "./frontDoor.ts";
@@ -79,6 +80,7 @@ export async function readReaderPage(reader: Reader, spaceSlug: string, id: stri
       owner: owner && viewing.viewer.class === "members" ? (owner.person?.name ?? null) : null,
       steppedIn: await toldToOwner(tx, viewing, shown),
       publishedAt: page?.at?.toISOString() ?? null,
+      acts: viewing.walking || viewing.looker.class !== "members" ? [] : actsFor(access, viewing.looker, shown),
       edit: writes && shown !== space ? `/write/${shown.place.id}` : null,
       address: viewing.prefix + readerAddress(viewing.slugs, access.index, place),
     };

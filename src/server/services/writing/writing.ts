@@ -17,6 +17,7 @@ import { appendEntry } from "../../ledger/append.ts";
 import { changedMeanwhile, notThere } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
 import { slotAtEnd } from "../change/order.ts";
+import { actsFor } from "../life/planning.ts";
 import { keepWorkingLinks } from "../links/keepLinks.ts";
 import { readerAddress, spaceSlugs } from "../reading/addresses.ts";
 import { forgetWords, keptWords } from "./buffers.ts";
@@ -87,6 +88,7 @@ export async function readWorking(writer: string, placeId: string): Promise<Work
     const waiting = state === "draft" || state === "scheduled";
     return {
       id: placeId,
+      acts: actsFor(access, me, place),
       title: newest.title,
       body: newest.body,
       version: versionName(newest),
