@@ -19,10 +19,11 @@ import {
 } from "class-validator";
 import type { Seq } from "../core/access/model/index.ts";
 import { type Below, LIFE_ACTS, type LifeActName } from "../core/lifecycle/index.ts";
+import { LIMITS } from "../core/words.ts";
 import { declare, json, nothing } from "./declare.ts";
 import type { ActSheet } from "./life.ts";
 import { PagesFilter } from "./pages.ts";
-import { ActingBody, AreTags } from "./rules.ts";
+import { ActingBody, AreTags, HasWords } from "./rules.ts";
 
 /** So many places at most in one job. */
 export const MOST_IN_JOB = 20_000;
@@ -60,6 +61,12 @@ export class OrderJobBody extends ActingBody {
 
 export class LookManyBody {
   @IsObject() @ValidateNested() @Type(() => ManyBody) order!: ManyBody;
+}
+
+/** Taking a job back is judged entry by entry when it is done: what that may need is said beforehand. */
+export class TakeBackJobBody {
+  @IsString() @MaxLength(LIMITS.note) note!: string;
+  @IsOptional() @IsString() @HasWords() @MaxLength(LIMITS.note) reason?: string;
 }
 
 export interface ManySheet extends ActSheet {
@@ -156,5 +163,6 @@ export const takeBackJob = declare({
   path: "/api/jobs/{id}/take-back",
   who: "member",
   says: "Takes all entries of a job back, the newest first, as a job of its own.",
+  body: TakeBackJobBody,
   answer: json<Ordered>("Ordered"),
 });

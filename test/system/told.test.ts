@@ -150,10 +150,33 @@ function askedAbout(id: string): [method: string, path: string, body?: unknown][
     ["POST", "order", { place: id, after: id }],
     ["POST", "order", { place: "cranes", after: id }],
     ["GET", `ledger?place=${id}`],
+    ...(["bin", "archive", "restore", "erase", "takeDown"] as const).map((act): [string, string, unknown] => [
+      "POST",
+      "acts/look",
+      { act: { act, places: [id] } },
+    ]),
+    ["POST", "acts/look", { act: { act: "move", places: ["cranes"], to: id } }],
+    ["POST", "acts/look", { act: { act: "move", places: ["cranes"], to: "quays", after: id } }],
+    ["POST", "acts/look", { act: { act: "bin", places: ["quayhome"], landings: [{ space: "quays", page: id }] } }],
+    ["POST", "preview", { edits: [], columns: [], acts: [{ act: "bin", places: [id], below: "along" }] }],
+    ["POST", "changes", { edits: [], note: "", seen: "x", acts: [{ act: "archive", places: [id], below: "handUp" }] }],
+    ["POST", "jobs/look", { order: { act: "archive", places: [id], below: "along" } }],
+    ["POST", "jobs", { order: { act: "tag", places: [id], add: ["x"] }, count: 1, note: "", seen: "x" }],
+    ["GET", `pages?branch=${id}`],
+    ["GET", `pages?space=${id}`],
+    ["GET", `pages/counts?space=${id}`],
+    ["POST", "filters", { name: "x", address: "?a", space: id }],
   ];
 }
 
 const GENERAL: [string, string][] = [
+  ["GET", "pages"],
+  ["GET", "pages?sort=outside"],
+  ["GET", "pages?part=bin"],
+  ["GET", "pages/counts"],
+  ["GET", "tags"],
+  ["GET", "filters"],
+  ["GET", "jobs"],
   ["GET", "grid?columns=public,guests,members,pass:passlandings,group:pilots"],
   ["GET", "ledger"],
   ["GET", "ledger?act=import"],
@@ -186,7 +209,7 @@ const everyNth = <T>(list: readonly T[], count: number): T[] => {
 it("covers every endpoint of the application that is about places or speaks of them", () => {
   const asked = [...askedAbout("X"), ...GENERAL].map(([method, path]) => `${method} /api/${path.split("?")[0]?.replace(/\bX\b/, "{id}")}`);
   // Taking back goes by the number of an entry; documents, tokens and what programs ask are for site keepers, who may know all.
-  const apart = /ledger\/\{seq\}|document|tokens\/|api\/tokens|access\/v1|spaces|sign-out/;
+  const apart = /ledger\/\{seq\}|document|tokens\/|api\/tokens|access\/v1|spaces|sign-out|jobs\/\{id\}|filters\/\{id\}/;
   const missing = CONTRACTS.filter(({ path }) => !apart.test(path))
     .map(({ method, path }) => `${method} ${path}`)
     .filter((it) => !asked.includes(it));

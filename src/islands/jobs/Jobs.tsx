@@ -1,6 +1,9 @@
 /** Long work along the bottom of a view: how far it is, what it skipped, stop, go on, take back. */
 import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { goOnWithJob, type JobView, listJobs, readJob, stopJob, takeBackJob } from "../../contracts/jobs.ts";
+import { hasWords } from "../../core/words.ts";
+import { TextField } from "../../ui/TextField.tsx";
 import { When } from "../../ui/When.tsx";
 import { ask, queries } from "../shared/api.ts";
 import styles from "./jobs.module.css";
@@ -33,9 +36,15 @@ function Skipped({ id }: { id: string }) {
 
 function Job({ job }: { job: JobView }) {
   const params = { id: job.id };
+  const [reason, setReason] = useState<string | null>(null);
   const act = useMutation({
     mutationFn: (what: "stop" | "goOn" | "back"): Promise<unknown> =>
-      what === "stop" ? ask(stopJob, { params }) : what === "goOn" ? ask(goOnWithJob, { params }) : ask(takeBackJob, { params }),
+      what === "stop"
+        ? ask(stopJob, { params })
+        : what === "goOn"
+          ? ask(goOnWithJob, { params })
+          : ask(takeBackJob, { params, body: { note: "", ...(hasWords(reason ?? "") ? { reason: reason ?? "" } : {}) } }),
+    onSuccess: () => setReason(null),
     onSettled: () => queries.invalidateQueries(),
   });
   const button = (what: "stop" | "goOn" | "back", words: string) => (
@@ -53,7 +62,17 @@ function Job({ job }: { job: JobView }) {
       </small>
       {job.mayStop && button("stop", "Stop")}
       {job.mayGoOn && button("goOn", "Go on")}
-      {job.mayTakeBack && button("back", "Take back")}
+      {job.mayTakeBack && reason === null && (
+        <button type="button" className="button" onClick={() => setReason("")}>
+          Take back …
+        </button>
+      )}
+      {reason !== null && (
+        <>
+          <TextField label="Reason, where a pledge asks for one" value={reason} onChange={setReason} />
+          {button("back", "Take all of it back")}
+        </>
+      )}
       {job.skipped > 0 && (
         <details>
           <summary>What was skipped</summary>

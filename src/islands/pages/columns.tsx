@@ -103,7 +103,9 @@ export const COLUMNS: ColumnDef<PageRow, any>[] = [
       if (!left) return null;
       return (
         <span className={styles.left}>
-          <When instant={left.at} as="short" />, {left.by}
+          <span>
+            <When instant={left.at} as="short" />, {left.by}
+          </span>
           {left.erasable && (
             <small>
               erasable from <When instant={left.erasable} as="short" />

@@ -8,6 +8,7 @@ import {
   MOST_IN_JOB,
   type Ordered,
   type OrderJobBody,
+  type TakeBackJobBody,
 } from "../../../contracts/jobs.ts";
 import { type CompiledSubject, pathOf, placeOf } from "../../../core/access/index/index.ts";
 import type { Edit, Seq } from "../../../core/access/model/index.ts";
@@ -19,7 +20,7 @@ import { afterCommit, inChange, inSnapshot, type Tx } from "../../db/client.ts";
 import { jobItems, jobs, ledger } from "../../db/schema/index.ts";
 import { handOut } from "../../jobs/boss.ts";
 import { enterJob, type Job, tally } from "../../jobs/running.ts";
-import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
+import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
 import { type Planned, planChange } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
 import { fingerprint } from "../change/rippleView.ts";
@@ -44,22 +45,25 @@ async function meant(tx: Tx, access: Access, me: CompiledSubject, { places, filt
 
 interface Sorted {
   fit: string[];
+  /** It could be done to all of them, but not by whoever asks. */
+  refused: boolean;
   items: { placeId: string; state: "waiting" | "skipped"; message: string | null; seq: null }[];
 }
 
 /** What of it can be done, and why the rest cannot. */
 function sorted(access: Access, me: CompiledSubject, many: ManyBody, ids: readonly string[]): Sorted {
+  let mayNone = ids.length > 0;
   const items = ids.map((placeId) => {
-    if (isMark(many)) {
-      const refusal = mayNot(access, me, "tag", placeOf(access.index, placeId));
-      return { placeId, state: refusal ? ("skipped" as const) : ("waiting" as const), message: refusal, seq: null };
-    }
-    const { unfit, refusal } = fitness(access, me, many.act as LifeActName, placeId);
-    const message = unfit ?? refusal;
+    const place = placeOf(access.index, placeId);
+    const of = isMark(many)
+      ? { unfit: null, refusal: mayNot(access, me, "tag", place) }
+      : fitness(access, me, many.act as LifeActName, placeId);
+    mayNone &&= of.refusal !== null;
+    const message = of.unfit ?? of.refusal;
     return { placeId, state: message ? ("skipped" as const) : ("waiting" as const), message, seq: null };
   });
   const fit = items.filter(({ state }) => state === "waiting").map(({ placeId }) => placeId);
-  return { fit, items };
+  return { fit, items, refused: mayNone };
 }
 
 /** The whole order as one change that is only looked at. */
@@ -79,8 +83,10 @@ const titleOf = (many: ManyBody, count: number): string => {
 };
 
 /** Nothing may be done to any of them: the reason of the first is told. */
-function checkSome({ fit, items }: Sorted): void {
-  if (fit.length === 0) throw badRequest(`Nothing of this can be done: ${items[0]?.message ?? "no page fits."}`);
+function checkSome({ fit, items, refused: mayNone }: Sorted): void {
+  if (fit.length > 0) return;
+  const said = items[0]?.message ?? "No page fits.";
+  throw mayNone ? refused(said) : badRequest(`Nothing of this can be done: ${said}`);
 }
 
 /** What is asked first, before it goes where it keeps others waiting; many pages are worked out aside. */
@@ -261,7 +267,7 @@ export const goOnWithJob = (asker: string, id: string): Promise<Record<string, n
   });
 
 /** Takes every entry of a job back, the newest first, as far as none was taken back alone. */
-export const takeBackJob = (asker: string, id: string): Promise<Ordered> =>
+export const takeBackJob = (asker: string, id: string, { note, reason }: TakeBackJobBody): Promise<Ordered> =>
   inChange(async (tx) => {
     const { job } = await seenJob(tx, asker, id);
     if (job.state !== "done" && job.state !== "stopped") throw changedMeanwhile("This job is still running: stop it first.");
@@ -272,7 +278,7 @@ export const takeBackJob = (asker: string, id: string): Promise<Ordered> =>
       .orderBy(desc(ledger.seq));
     if (rows.length === 0 || job.kind === "takeBack") throw badRequest("There is nothing of this job left to be taken back.");
     const items = rows.map(({ seq }) => ({ placeId: String(seq satisfies Seq), state: "waiting" as const, message: null, seq: null }));
-    const made = await enterJob(tx, { kind: "takeBack", by: asker, order: { note: "" }, items });
+    const made = await enterJob(tx, { kind: "takeBack", by: asker, order: { note, ...(reason ? { reason } : {}) }, items });
     afterCommit(tx, () => void handOut("job", { id: made }));
     return { id: made };
   });

@@ -1,5 +1,5 @@
 /** The kinds of jobs: an act to many, marks set alike, entries taken back. Each batch is judged anew, under the rights of who started it. */
-import { inArray } from "drizzle-orm";
+import { and, eq, inArray, sql } from "drizzle-orm";
 import type { ManyBody } from "../../../contracts/jobs.ts";
 import { isActive, placeOf } from "../../../core/access/index/index.ts";
 import { type Edit, maskOf, placeOfEdit, type Seq, sameValue } from "../../../core/access/model/index.ts";
@@ -9,11 +9,13 @@ import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { type Access, readAccess, subjectFor } from "../../access/current.ts";
 import { knowsPlace } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
-import { pages } from "../../db/schema/index.ts";
+import { jobItems, pages } from "../../db/schema/index.ts";
+import { textArray } from "../../db/textArray.ts";
 import { type Item, type Job, type JobOrder, type Kind, type Results, Stop } from "../../jobs/running.ts";
 import { Trouble } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
 import { takeBackIn } from "../change/takeBack.ts";
+import { landingsOf } from "../life/facts.ts";
 import { fitness } from "./fitness.ts";
 
 /** Who gains what where, as it was shown before the job began. */
@@ -62,6 +64,9 @@ function stops(error: unknown): never {
   throw pledge ? new Stop((error as Trouble).message) : error;
 }
 
+const LANDING = "It is the landing page of its space: another has to be chosen in the same step, on its own sheet.";
+const LOSES_LANDING: ReadonlySet<string> = new Set(["archive", "bin", "takeDown", "move"]);
+
 const actJob: Kind = {
   batch: 100,
   async run(tx: Tx, job: Job, items: readonly Item[]): Promise<Results> {
@@ -69,8 +74,12 @@ const actJob: Kind = {
     const { access, me } = await stillActive(tx, job.by);
     const results: Results = [];
     const fit: Item[] = [];
+    const landings = new Set((await landingsOf(tx)).values());
     for (const item of items) {
-      const { unfit, refusal } = fitness(access, me, many.act as LifeAct["act"], item.placeId);
+      const landing = LOSES_LANDING.has(many.act) && landings.has(item.placeId);
+      const { unfit, refusal } = landing
+        ? { unfit: LANDING, refusal: null }
+        : fitness(access, me, many.act as LifeAct["act"], item.placeId);
       if (unfit) results.push({ nth: item.nth, state: "skipped", message: unfit });
       else if (refusal) throw new Stop(`Whoever started this may not do it any more: ${refusal}`);
       else fit.push(item);
@@ -82,11 +91,13 @@ const actJob: Kind = {
     const entry = await makeChange(tx, order).catch(stops);
     if (gainsMore(entry.ripple?.entries ?? [], shown))
       throw new Stop("Somebody would gain more than was shown when this began: the rules changed meanwhile.");
-    const touched = new Set(entry.edits.map((edit) => placeOfEdit(edit)));
-    return [
-      ...results,
-      ...fit.filter(({ placeId }) => touched.has(placeId)).map(({ nth }) => ({ nth, state: "done" as const, seq: entry.seq })),
-    ];
+    // What went along is done with it, wherever in the job it waits.
+    const touched = entry.edits.flatMap((edit) => placeOfEdit(edit) ?? []);
+    await tx
+      .update(jobItems)
+      .set({ state: "done", seq: entry.seq })
+      .where(and(eq(jobItems.jobId, job.id), eq(jobItems.state, "waiting"), sql`${jobItems.placeId} = any(${textArray(touched)})`));
+    return results;
   },
 };
 
@@ -144,8 +155,10 @@ const backJob: Kind = {
   async run(tx: Tx, job: Job, [item]: readonly Item[]): Promise<Results> {
     if (!item) return [];
     await stillActive(tx, job.by);
-    const { note } = job.order as JobOrder;
-    const { seq } = await takeBackIn(tx, job.by, Number(item.placeId) as Seq, { note, job: job.id }).catch(stops);
+    const { note, reason } = job.order as JobOrder;
+    const { seq } = await takeBackIn(tx, job.by, Number(item.placeId) as Seq, { note, job: job.id, ...(reason ? { reason } : {}) }).catch(
+      stops,
+    );
     return [{ nth: item.nth, state: "done", seq }];
   },
 };
