@@ -11,8 +11,8 @@ import { type AccessDocument, type Edit, type Grant, type Instant, instantAt, pl
 import { ripple } from "../core/access/ripple/index.ts";
 import { update } from "../core/access/update/index.ts";
 import { addAccount, hashOfPassword } from "../server/accounts/session.ts";
-import { database, inChange, type Tx } from "../server/db/client.ts";
-import { countViews } from "../server/db/deriving.ts";
+import { inChange, type Tx } from "../server/db/client.ts";
+import { countLinksIn, countViews, deriveListing } from "../server/db/deriving.ts";
 import { emptyDocument, loadDocument, writeDifference } from "../server/db/document.ts";
 import { writeListing } from "../server/db/listing.ts";
 import { demoCast as castTable, spaces, viewCounts } from "../server/db/schema/index.ts";
@@ -280,7 +280,12 @@ export async function loadDemo(present: number = Date.now()): Promise<void> {
   );
   await takeBackMistake(now);
   await loadViews(pages, now);
-  await database().transaction((tx) => countViews(tx));
+  // Documents were brought in, and pages linked to that came later.
+  await inChange(async (tx) => {
+    await deriveListing(tx, null);
+    await countLinksIn(tx, null);
+    await countViews(tx);
+  });
 }
 
 /** Two hours ago Maren opened a page to everybody by mistake; an hour ago she took it back. */

@@ -1,6 +1,5 @@
 /** What a change would be: read, completed, judged in one snapshot. Everything that changes access goes through here. */
 
-import { arrayContains, desc } from "drizzle-orm";
 import { judgeChange, refusedActs, type Verdict } from "../../../core/access/authority/index.ts";
 import { checkEdits, parseEdits } from "../../../core/access/exchange/index.ts";
 import { type AccessIndex, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
@@ -10,9 +9,8 @@ import { completed, firstLandings, type LifeAct, missingChoices, type Plan } fro
 import { type Access, accessNow, readAccess, subjectFor } from "../../access/current.ts";
 import { knownId, knowsPlace, namesFor, toldRefusals } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
-import { ledger } from "../../db/schema/index.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
-import { maySeeEntry } from "../ledger/told.ts";
+import { byWhom } from "../ledger/told.ts";
 import { bareFacts } from "../life/facts.ts";
 import { landingConflicts, type PlannedActs, planActs } from "../life/planning.ts";
 import { checkLiveVersions } from "./liveAgain.ts";
@@ -37,8 +35,8 @@ export interface PlanOrder {
   acts?: readonly LifeAct[];
   /** One only looks: what is not chosen yet is assumed. */
   look?: boolean;
-  /** Edits are the way back of an entry; `unseen`: of an act, so that what went along unseen comes back unseen. */
-  wayBack?: "unseen" | "plain";
+  /** Edits are the way back of an entry. */
+  wayBack?: WayBack;
   reason?: string;
   /** The change comes with a new live version of its own: it publishes. */
   writesLive?: boolean;
@@ -103,14 +101,7 @@ async function describeConflicts(
     if (!BESIDE.has(edit.kind) && update(access.index, [edit]).ok)
       return { ...common, message: "contradicts something else in the same change", own: true };
     if (id === null) return { ...common, title: "people, groups and pledges", message, own: false };
-    const [last] = await tx
-      .select()
-      .from(ledger)
-      .where(arrayContains(ledger.places, [id]))
-      .orderBy(desc(ledger.seq))
-      .limit(1);
-    const by = last?.maker && maySeeEntry(access, me, last) ? ` (entry ${last.seq}, by ${names.person(last.maker)})` : "";
-    return { ...common, message: `${message}${by}`, own: false };
+    return { ...common, message: `${message}${await byWhom(tx, access, me, id)}`, own: false };
   });
   return Promise.all(told);
 }
@@ -140,12 +131,21 @@ export async function planChange(tx: Tx, order: PlanOrder): Promise<Planned> {
  * What follows by itself on the way back: the landing page that a space got or lost since nobody chose one; and what went
  * along unseen, states and where things stand, never rules.
  */
-const followingBack = (access: Access, me: CompiledSubject, edits: readonly Edit[], way: "unseen" | "plain"): Edit[] =>
+const followingBack = (access: Access, me: CompiledSubject, edits: readonly Edit[], way: WayBack): Edit[] =>
   edits.filter((edit) => {
     if (edit.kind === "landing") return edit.from === null || edit.to === null;
-    if (way === "plain" || (edit.kind !== "state" && edit.kind !== "move" && edit.kind !== "order")) return false;
+    if (way.moves && (edit.kind === "move" || edit.kind === "order")) return true;
+    if (!way.unseen || (edit.kind !== "state" && edit.kind !== "move" && edit.kind !== "order")) return false;
     return placesNamed(edit).some((id) => placeOf(access.index, id) && !knowsPlace(access, me, id));
   });
+
+/** Of an entry that is taken back: what of it followed from an act by itself. */
+export interface WayBack {
+  /** Whoever takes it back knows everything the act was done to: what went along unseen comes back unseen. */
+  unseen: boolean;
+  /** Nothing was moved but by an act that hands up or brings back. */
+  moves: boolean;
+}
 
 interface Leading {
   whole: readonly Edit[];

@@ -14,7 +14,7 @@ import { withWords } from "../../ledger/words.ts";
 import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
 import { maySeeEntry } from "../ledger/told.ts";
 import { makeChange } from "./apply.ts";
-import { planChange } from "./plan.ts";
+import { planChange, type WayBack } from "./plan.ts";
 import { previewOf } from "./preview.ts";
 
 /** The edits that take an entry back; none where it is not taken back but done anew. */
@@ -22,13 +22,13 @@ export const inverseOf = ({ act, edits }: { act: string; edits: readonly Edit[] 
   canBeTakenBack(act) ? invertEdits(edits) : [];
 
 /** The way back of an entry, and whether it was an act on places that who takes back may all know of: what else it took along unseen then comes back unseen. */
-interface WayBack {
+interface Back {
   edits: Edit[];
-  wayBack: "unseen" | "plain";
+  wayBack: WayBack;
 }
 
 /** An entry that can be taken back. Whoever may not see it in the ledger hears that there is none. */
-async function entryToTakeBack(tx: Tx, asker: string, seq: Seq): Promise<WayBack> {
+async function entryToTakeBack(tx: Tx, asker: string, seq: Seq): Promise<Back> {
   const [row] = await tx.select().from(ledger).where(eq(ledger.seq, seq));
   const access = await readAccess(tx);
   if (!row || !maySeeEntry(access, subjectFor(access, asker), row)) throw notThere();
@@ -40,7 +40,7 @@ async function entryToTakeBack(tx: Tx, asker: string, seq: Seq): Promise<WayBack
   if (taken) throw changedMeanwhile(`This was taken back already, by entry ${taken.seq}.`);
   const chosen = row.acts.flatMap(({ places }) => places);
   const known = chosen.length > 0 && chosen.every((id) => knowsPlace(access, subjectFor(access, asker), id));
-  return { edits, wayBack: known ? "unseen" : "plain" };
+  return { edits, wayBack: { unseen: known, moves: known && row.acts.every(({ act }) => act !== "move") } };
 }
 
 /** The edits of an entry, for knowing how far taking it back reaches; who may see what of it is asked where it is done. */

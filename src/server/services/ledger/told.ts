@@ -1,8 +1,12 @@
 /** What of a ledger entry somebody is told: edit by edit, each to those who may see that one (access-model.md, 6a). */
+
+import { arrayContains, desc } from "drizzle-orm";
 import type { CompiledSubject } from "../../../core/access/index/index.ts";
 import { type Edit, placeOfEdit } from "../../../core/access/model/index.ts";
 import { type Access, keepsSite } from "../../access/current.ts";
-import { knowsOthersAt, knowsPlace } from "../../access/known.ts";
+import { knowsOthersAt, knowsPlace, namesFor } from "../../access/known.ts";
+import type { Tx } from "../../db/client.ts";
+import { ledger } from "../../db/schema/index.ts";
 
 /** How much of entries an asker is told of. */
 export interface Told {
@@ -24,6 +28,17 @@ export function toldOf(access: Access, me: CompiledSubject, maker: string | null
       return id === null ? keeper || own : place(id);
     },
   };
+}
+
+/** Which entry last changed a place, and by whom, as far as somebody may see it: " (entry 412, by Maren Lüders)". */
+export async function byWhom(tx: Tx, access: Access, me: CompiledSubject, id: string): Promise<string> {
+  const [last] = await tx
+    .select()
+    .from(ledger)
+    .where(arrayContains(ledger.places, [id]))
+    .orderBy(desc(ledger.seq))
+    .limit(1);
+  return last?.maker && maySeeEntry(access, me, last) ? ` (entry ${last.seq}, by ${namesFor(access, me).person(last.maker)})` : "";
 }
 
 /** Whether somebody may see a ledger entry: some of it is about a place they administer, or they made it, or they keep the site. */

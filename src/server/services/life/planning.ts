@@ -18,6 +18,7 @@ import { type Access, mayNot, need, standing } from "../../access/current.ts";
 import { knowsPlace, mayKnowOthers, namesFor } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
+import { byWhom } from "../ledger/told.ts";
 import { factsFor } from "./facts.ts";
 
 export interface PlannedActs {
@@ -129,7 +130,7 @@ export async function planActs(
   let { index } = access;
   for (const act of acts) {
     const { plan, open } = planOne(index, facts, act, access.at, look);
-    if (!look) checkWhole(access, me, act, plan);
+    if (!look) await checkWhole(tx, access, me, { act, plan });
     for (const edit of plan.follows) follows.add(edit);
     // What goes along unseen does not refuse the act; what may be known of is asked for.
     for (const edit of plan.along) if (!knowsPlace(access, me, placeOfEdit(edit) ?? "")) follows.add(edit);
@@ -149,9 +150,13 @@ function there(access: Access, me: CompiledSubject, id: string): number {
 }
 
 /** Refuses an act that does not fit any more, or that lacks a choice. */
-function checkWhole(access: Access, me: CompiledSubject, act: LifeAct, plan: Plan): void {
-  if (plan.misfits.length > 0)
-    throw changedMeanwhile(`This cannot be ${pastOfAct(act.act)}: ${misfitsTold(access, me, plan).join("; ")}. What you chose is kept.`);
+async function checkWhole(tx: Tx, access: Access, me: CompiledSubject, { act, plan }: { act: LifeAct; plan: Plan }): Promise<void> {
+  const [first] = plan.misfits;
+  if (first) {
+    const by = knowsPlace(access, me, first.place) ? await byWhom(tx, access, me, first.place) : "";
+    const said = misfitsTold(access, me, plan).join("; ");
+    throw changedMeanwhile(`This cannot be ${pastOfAct(act.act)}: ${said}${by}. What you chose is kept.`);
+  }
   const erased = plan.edits.filter(({ kind }) => kind === "erase").length;
   if (act.act === "erase" && act.pages !== erased)
     throw badRequest(`Erasing is final: type how many go, ${erased}, to do it. Nothing was erased.`);
