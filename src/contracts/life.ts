@@ -103,6 +103,28 @@ export interface ActSheet extends Preview {
   erased: number;
 }
 
+export class CopyBody {
+  /** The space or page it goes into. */
+  @IsString() @MaxLength(64) to!: string;
+  /** With all that is below it. */
+  @IsBoolean() below!: boolean;
+}
+
+/** The copy, and how many pages came of it. */
+export interface Copied {
+  id: string;
+  pages: number;
+}
+
+export const copyPage = declare({
+  method: "POST",
+  path: "/api/pages/{id}/copy",
+  who: "member",
+  says: "Copies a page, alone or with what is below it, as an own draft.",
+  body: CopyBody,
+  answer: json<Copied>("Copied"),
+});
+
 export class LookBody {
   @IsObject() @ValidateNested() @Type(() => LifeActBody) act!: LifeActBody;
 }

@@ -75,6 +75,12 @@ export interface Slip {
     mayHandOver: boolean;
     tags: string[];
     mayTag: boolean;
+    readiness: string | null;
+    /** Of a space, and of what is in it: the words it names readiness by. */
+    readinessWords: string[];
+    /** Of a space: how its pages stand; null for anything else. */
+    arranged: "hand" | "name" | null;
+    mayChangeSpace: boolean;
     started: string | null;
     published: string | null;
     /** When it goes live by itself, and why it did not although that instant has passed. */

@@ -99,7 +99,12 @@ export class World {
     this.factsBefore = this.facts();
   }
 
-  private facts = (): LifeFacts => ({ slots: new Map(this.slots), landings: new Map(this.landings), left: new Map(this.left) });
+  private facts = (): LifeFacts => ({
+    slots: new Map(this.slots),
+    landings: new Map(this.landings),
+    left: new Map(this.left),
+    keepsDays: 90,
+  });
 
   /** An act that a step stands for, with choices made somehow; null where nothing of the kind can be done. */
   draw({ act, place, more, choice, to }: Step): LifeAct | null {

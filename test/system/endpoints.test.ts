@@ -69,6 +69,10 @@ const TRIES: Try[] = (
       },
     ],
     [
+      { method: "POST", path: "pages/cranes/copy", body: { to: "quays", below: true }, ...members, mei: 403, maren: 200 },
+      { method: "POST", path: "pages/patrols/copy", body: { to: "quays", below: true }, ...members, mei: 404, maren: 404 },
+    ],
+    [
       { method: "POST", path: "jobs/look", body: { order: { act: "archive", places: ["cranes"] } }, ...members, mei: 403, maren: 200 },
       {
         method: "POST",

@@ -1,9 +1,13 @@
 /** The server killed while changes are made: either all of a change is there, or nothing of it. */
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import { freePort } from "../../cli/postgres.ts";
+import { serve } from "../../cli/serving.ts";
 import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
+import { lookAtMany, orderJob, readJob } from "../../src/server/services/jobs/jobs.ts";
 import { checkLedger, readLedger } from "../../src/server/services/ledger/ledgerView.ts";
+import { startPage } from "../../src/server/services/writing/writing.ts";
 import { signInDemo } from "./signIn.ts";
 
 let site: DemoSite;
@@ -56,4 +60,33 @@ it("keeps ledger and rules together after kill -9 under load", async () => {
     (document.places.find((place) => place.id === id)?.grants ?? []).flatMap(({ to }) => ("group" in to ? [`${id} ${to.group}`] : [])),
   );
   expect(new Set(made.map((line) => line.note))).toEqual(new Set(standing));
+});
+
+it("leaves every batch of a job wholly before or wholly after, binning and erasing alike; whoever serves next goes on with it", async () => {
+  // The server of the test before is gone: others serve the same database, one after the other.
+  const start = async () => serve(site.databaseUrl, "127.0.0.1", await freePort(), process.env.TESORO_SECRET ?? "");
+  const pause = (ms: number) => new Promise((later) => setTimeout(later, ms));
+  process.env.TESORO_BIN_DAYS = "0";
+  const made: string[] = [];
+  for (let i = 0; i < 240; i++) made.push((await startPage("ines", { parent: "cruise2027", as: "page", title: `Herring list ${i}` })).id);
+  for (const act of ["bin", "erase"] as const) {
+    const order = { act, places: made, ...(act === "erase" ? { pages: made.length } : {}) };
+    const { count, seen } = await lookAtMany("ines", order);
+    const { id } = await orderJob("ines", { order, count, note: "", reason: "a test", seen });
+    const first = await start();
+    for (let i = 0; i < 1_000 && (await readJob("ines", id)).done === 0; i++) await pause(10);
+    process.kill(first.pid, "SIGKILL");
+    await pause(500);
+    const view = await readJob("ines", id);
+    const known = new Map((await inSnapshot((tx) => loadDocument(tx))).places.map((place) => [place.id, place.state]));
+    const gone = made.filter((it) => (act === "bin" ? known.get(it) === "binned" : !known.has(it)));
+    expect([act, gone.length, view.entries.length]).toEqual([act, view.done, Math.ceil(view.done / 100)]);
+    expect(view.done).toBeGreaterThan(0);
+    const second = await start();
+    for (let i = 0; i < 1_200 && (await readJob("ines", id)).state !== "done"; i++) await pause(50);
+    expect(await readJob("ines", id)).toMatchObject({ state: "done", done: made.length, skipped: 0 });
+    await second.stop();
+    expect(await checkLedger("ines")).toMatchObject({ sound: true });
+  }
+  delete process.env.TESORO_BIN_DAYS;
 });

@@ -162,6 +162,8 @@ function askedAbout(id: string): [method: string, path: string, body?: unknown][
     ["POST", "changes", { edits: [], note: "", seen: "x", acts: [{ act: "archive", places: [id], below: "handUp" }] }],
     ["POST", "jobs/look", { order: { act: "archive", places: [id], below: "along" } }],
     ["POST", "jobs", { order: { act: "tag", places: [id], add: ["x"] }, count: 1, note: "", seen: "x" }],
+    ["POST", `pages/${id}/copy`, { to: "quays", below: true }],
+    ["POST", "pages/cranes/copy", { to: id, below: true }],
     ["GET", `pages?branch=${id}`],
     ["GET", `pages?space=${id}`],
     ["GET", `pages/counts?space=${id}`],

@@ -7,7 +7,7 @@ export function planErasing(making: Making, tops: readonly CompiledPlace[]): voi
   const { index, facts, at } = making;
   const going = tops.flatMap((place) => {
     const left = facts.left.get(place.place.id);
-    const from = left && erasableFrom(left.at);
+    const from = left && erasableFrom(left.at, facts.keepsDays);
     if (from === undefined || from > at) {
       making.misfit(
         place,

@@ -8,13 +8,13 @@ export interface LifeFacts {
   landings: ReadonlyMap<string, string>;
   /** Of what is archived or binned: the edits of the change that did it last, and when. */
   left: ReadonlyMap<string, { edits: readonly Edit[]; at: Instant }>;
+  /** So many days the bin keeps a page at least. */
+  keepsDays: number;
 }
 
-export const NO_FACTS: LifeFacts = { slots: new Map(), landings: new Map(), left: new Map() };
-
-/** So many days the bin keeps a page at least (lifecycle.md, "Restoring"). */
+/** What the house rules say of that until somebody says otherwise (lifecycle.md, "Restoring"). */
 export const BIN_KEEPS_DAYS = 90;
 const DAY = 86_400_000;
 
 /** From when something binned at an instant may be erased. */
-export const erasableFrom = (binnedAt: Instant): Instant => (binnedAt + BIN_KEEPS_DAYS * DAY) as Instant;
+export const erasableFrom = (binnedAt: Instant, keepsDays: number): Instant => (binnedAt + keepsDays * DAY) as Instant;

@@ -51,13 +51,8 @@ export function takingBackSentence(act: LifeActName): string {
 }
 
 /** What a ledger entry says of an act at one of the places it was done to. */
-export function actDone(
-  { act, below, to }: LifeAct,
-  { along, handedUp }: { along: number; handedUp: number },
-  place: (id: string) => string,
-): string {
-  const where = act === "move" && to !== undefined ? ` to ${place(to)}` : "";
+export function actDone({ act, below }: LifeAct, { along, handedUp }: { along: number; handedUp: number }): string {
   const with_ = along > 0 ? `, with ${counted(along, "page")} below` : "";
   const up = below === "handUp" && handedUp > 0 ? `; ${counted(handedUp, "page")} handed up` : "";
-  return `${pastOfAct(act)}${where}${with_}${up}`;
+  return `${pastOfAct(act)}${with_}${up}`;
 }

@@ -9,8 +9,10 @@ import { STATE_NAMES } from "../../ui/states.ts";
 import { When } from "../../ui/When.tsx";
 import { tray, useTray } from "../change/store.ts";
 import { ActButtons } from "../life/ActButtons.tsx";
+import { Copying } from "../life/Copying.tsx";
 import { ask, queries } from "../shared/api.ts";
 import { say } from "../shared/say.ts";
+import { Arranged, Readiness, ReadinessWords } from "./Marks.tsx";
 import { Owner, Tags } from "./OwnerAndTags.tsx";
 import styles from "./slip.module.css";
 
@@ -118,7 +120,7 @@ const Versions = ({ life }: { life: Slip["life"] }) => (
 );
 
 /** What can be done with it, and what of that waits in the tray. */
-function LifeActs({ slip }: { slip: Slip }) {
+function LifeActs({ slip, onGo }: { slip: Slip; onGo(place: string): void }) {
   const waiting = useTray().items.find(({ act }) => act?.places.includes(slip.id));
   if (waiting)
     return (
@@ -129,10 +131,12 @@ function LifeActs({ slip }: { slip: Slip }) {
         </button>
       </p>
     );
-  if (slip.acts.length === 0) return null;
+  const copies = slip.address !== null && (slip.kind === "page" || slip.kind === "bulletin") && slip.state !== "binned";
+  if (slip.acts.length === 0 && !copies) return null;
   return (
     <div className="acts">
       <ActButtons acts={slip.acts} places={[slip.id]} />
+      {copies && <Copying id={slip.id} onGo={onGo} />}
     </div>
   );
 }
@@ -163,7 +167,7 @@ export function LifeTab({ slip, onGo }: { slip: Slip; onGo(place: string): void 
   const isPage = slip.kind === "page" || slip.kind === "bulletin";
   return (
     <>
-      <LifeActs slip={slip} />
+      <LifeActs slip={slip} onGo={onGo} />
       <dl className={styles.facts}>
         {slip.kind !== "site" && <Fact name="State">{STATE_NAMES[slip.state]}</Fact>}
         {isPage && (
@@ -204,6 +208,21 @@ export function LifeTab({ slip, onGo }: { slip: Slip; onGo(place: string): void 
           <Fact name="Tags">
             <Tags slip={slip} />
           </Fact>
+        )}
+        {isPage && (life.readiness !== null || life.readinessWords.length > 0) && (
+          <Fact name="Readiness">
+            <Readiness slip={slip} />
+          </Fact>
+        )}
+        {slip.kind === "space" && (
+          <>
+            <Fact name="Its pages stand">
+              <Arranged slip={slip} />
+            </Fact>
+            <Fact name="Words of readiness">
+              <ReadinessWords slip={slip} />
+            </Fact>
+          </>
         )}
         {life.lastChange && (
           <Fact name="Last in the ledger">

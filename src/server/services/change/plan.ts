@@ -58,7 +58,8 @@ function placesNamed(edit: Edit): string[] {
 
 /** Refuses edits that touch what their maker may not know of, as though it did not exist. */
 export function checkSeen(access: Access, me: CompiledSubject, edits: readonly Edit[]): void {
-  if (edits.some((edit) => placesNamed(edit).some((id) => !knowsPlace(access, me, id)))) throw notThere();
+  const started = new Set(edits.flatMap((edit) => (edit.kind === "start" ? [edit.place] : [])));
+  if (edits.some((edit) => placesNamed(edit).some((id) => !started.has(id) && !knowsPlace(access, me, id)))) throw notThere();
 }
 
 /**

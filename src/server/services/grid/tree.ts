@@ -1,7 +1,14 @@
 /** The tree of places one may see, as far as it is sent: whole, opened, or by a filter. */
 import { and, eq, isNull, sql } from "drizzle-orm";
 import { cellsInBlock, OVERSEES } from "../../../core/access/decide/index.ts";
-import { type Block, blockAt, type CompiledPlace, type CompiledSubject, siteOf } from "../../../core/access/index/index.ts";
+import {
+  type AccessIndex,
+  type Block,
+  blockAt,
+  type CompiledPlace,
+  type CompiledSubject,
+  siteOf,
+} from "../../../core/access/index/index.ts";
 import { READ } from "../../../core/access/model/index.ts";
 import { type Access, maySee } from "../../access/current.ts";
 import { gapId } from "../../access/known.ts";
@@ -106,7 +113,7 @@ export class VisibleTree {
       for (const child of list) gather(child);
     };
     if (there(site) > 0) gather(site);
-    const order = await arrangement(tx, [...lists.values()].flat());
+    const order = await arrangement(tx, this.access.index, [...lists.values()].flat());
     const rows: Shown[] = [];
     let unshown = 0;
     const visit = (place: CompiledPlace) => {
@@ -128,9 +135,16 @@ export class VisibleTree {
 }
 
 /** How siblings stand to one another: spaces as arranged, pages by their slots, then bulletins by date. */
-async function arrangement(tx: Tx, list: readonly CompiledPlace[]) {
+async function arrangement(tx: Tx, index: AccessIndex, list: readonly CompiledPlace[]) {
   const ids = textArray(list.map(({ place }) => place.id));
-  const spaceRows = await tx.select({ id: spaces.placeId, position: spaces.position }).from(spaces);
+  const spaceRows = await tx.select({ id: spaces.placeId, position: spaces.position, arranged: spaces.arranged }).from(spaces);
+  const named = new Set(spaceRows.filter(({ arranged }) => arranged === "name").map(({ id }) => id));
+  const byName = new Map(
+    list.flatMap((place) => {
+      const space = index.places[place.space]?.place.id ?? "";
+      return place.place.kind === "page" && named.has(space) ? [[place.place.id, (place.place.title ?? "").toLowerCase()] as const] : [];
+    }),
+  );
   const pageRows = await tx
     .select({ id: pages.placeId, slot: slots.slot, startedAt: pages.startedAt })
     .from(pages)
@@ -139,7 +153,7 @@ async function arrangement(tx: Tx, list: readonly CompiledPlace[]) {
   // One key for all: before a bulletin's date stands a sign that comes after every slot.
   const keys = new Map([
     ...spaceRows.map(({ id, position }) => [id, String(position).padStart(8, "0")] as const),
-    ...pageRows.map(({ id, slot, startedAt }) => [id, slot ?? `~${startedAt.toISOString()}`] as const),
+    ...pageRows.map(({ id, slot, startedAt }) => [id, byName.get(id) ?? slot ?? `~${startedAt.toISOString()}`] as const),
   ]);
   return (a: CompiledPlace, b: CompiledPlace): number => compareKeys(keys.get(a.place.id) ?? "", keys.get(b.place.id) ?? "");
 }

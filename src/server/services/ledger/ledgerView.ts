@@ -4,8 +4,9 @@ import type { LedgerCheck, LedgerLine, LedgerPage } from "../../../contracts/led
 import { OVERSEES } from "../../../core/access/decide/index.ts";
 import { editSentence } from "../../../core/access/explain/index.ts";
 import type { CompiledSubject } from "../../../core/access/index/index.ts";
-import { ADMIT, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
+import { ADMIT, type Edit, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
 import { labelOf } from "../../../core/ledger/index.ts";
+import { actDone } from "../../../core/lifecycle/index.ts";
 import { type Access, keepsSite, need, readAccess, subjectFor } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
@@ -42,6 +43,30 @@ function furtherOf({ act, detail }: Row): string[] {
   return words;
 }
 
+/** So many edits of an entry are told one by one. */
+const MOST_EDITS = 60;
+
+function capped<T>(list: readonly T[], tell: (item: T) => LedgerLine["what"][number]): LedgerLine["what"] {
+  const told = list.slice(0, MOST_EDITS).map(tell);
+  const more = list.length - told.length;
+  return more > 0 ? [...told, { place: null, title: "", text: `and ${more} more edits` }] : told;
+}
+
+/** Acts of an entry at the places they were done to, in a sentence each; what went along is counted. */
+function actsOf({ acts, edits }: Row, seen: (id: string) => boolean): { place: string; text: string }[] {
+  const chosen = new Set(acts.flatMap(({ places }) => places));
+  const along = edits.filter((edit) => edit.kind === "state" && !chosen.has(edit.place)).length;
+  const handedUp = edits.filter((edit) => edit.kind === "move" && !chosen.has(edit.place)).length;
+  return acts.flatMap((act) => {
+    const places = act.places.filter(seen).slice(0, MOST_EDITS);
+    return places.map((place, i) => ({ place, text: actDone(act, i === 0 ? { along, handedUp } : { along: 0, handedUp: 0 }) }));
+  });
+}
+
+/** Whether an edit is told with the act it came of. */
+const isTold = ({ acts }: Row, edit: Edit): boolean =>
+  acts.length > 0 && (edit.kind === "state" || edit.kind === "order" || edit.kind === "erase");
+
 /** One entry in words, for one asker. */
 function lineOf(
   access: Access,
@@ -64,7 +89,11 @@ function lineOf(
     what: [
       ...places.flatMap((id) => furtherOf(row).map((words) => titled(id, words))),
       ...(token ? [titled(null, `token “${tokenNames.get(String(token)) ?? token}”`)] : []),
-      ...edits.map((edit) => titled(placeOfEdit(edit), editSentence(edit, names))),
+      ...actsOf(row, told.place).flatMap(({ place, text }) => titled(place, text)),
+      ...capped(
+        edits.filter((edit) => !isTold(row, edit)),
+        (edit) => titled(placeOfEdit(edit), editSentence(edit, names)),
+      ),
     ],
     // A note speaks of all the entry did: it is for those who may see all of it.
     note: whole ? row.note : "",

@@ -2,10 +2,16 @@
 import { and, inArray, isNull, sql } from "drizzle-orm";
 import { type AccessIndex, below, type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
 import { type Edit, instantAt } from "../../../core/access/model/index.ts";
-import type { LifeAct, LifeFacts } from "../../../core/lifecycle/index.ts";
+import { BIN_KEEPS_DAYS, type LifeAct, type LifeFacts } from "../../../core/lifecycle/index.ts";
 import type { Tx } from "../../db/client.ts";
 import { slots, spaces } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
+
+/** So many days the bin keeps a page: the house rule, until it has a screen of its own set where the server is started. */
+export function binKeepsDays(): number {
+  const days = Number(process.env.TESORO_BIN_DAYS ?? BIN_KEEPS_DAYS);
+  return Number.isFinite(days) && days >= 0 ? days : BIN_KEEPS_DAYS;
+}
 
 /** Landing pages of all spaces. */
 export async function landingsOf(tx: Tx): Promise<Map<string, string>> {
@@ -54,11 +60,16 @@ export async function factsFor(tx: Tx, index: AccessIndex, acts: readonly LifeAc
           .select({ id: slots.placeId, slot: slots.slot })
           .from(slots)
           .where(and(isNull(slots.toSeq), sql`${slots.placeId} = any(${textArray(asked)})`));
-  return { slots: new Map(rows.map(({ id, slot }) => [id, slot])), landings: await landingsOf(tx), left };
+  return { slots: new Map(rows.map(({ id, slot }) => [id, slot])), landings: await landingsOf(tx), left, keepsDays: binKeepsDays() };
 }
 
 /** Landing pages and nothing else: what a change without acts is held to. */
-export const bareFacts = async (tx: Tx): Promise<LifeFacts> => ({ slots: new Map(), landings: await landingsOf(tx), left: new Map() });
+export const bareFacts = async (tx: Tx): Promise<LifeFacts> => ({
+  slots: new Map(),
+  landings: await landingsOf(tx),
+  left: new Map(),
+  keepsDays: binKeepsDays(),
+});
 
 /** Sets the landing pages that edits give. */
 export async function writeLandings(tx: Tx, edits: readonly Edit[]): Promise<void> {

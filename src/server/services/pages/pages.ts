@@ -19,6 +19,7 @@ import { inSnapshot, type Tx } from "../../db/client.ts";
 import { listing, schedules } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 import { asText, beyond, type Cursor, type Direction, ordered, readCursor, type SortType, written } from "../../lists/keyset.ts";
+import { binKeepsDays } from "../life/facts.ts";
 import { actsFor } from "../life/planning.ts";
 import { administered, conditionOf, type OutsideByClass, outsideByClass } from "./filter.ts";
 
@@ -223,7 +224,7 @@ class Teller {
   }
 
   private left(at: Date, by: string | null, state: PageState): PageRow["left"] {
-    const erasable = state === "binned" ? new Date(erasableFrom(instantAt(at.getTime()))).toISOString() : null;
+    const erasable = state === "binned" ? new Date(erasableFrom(instantAt(at.getTime()), binKeepsDays())).toISOString() : null;
     return { at: at.toISOString(), by: by === null ? "Tesoro" : this.names.person(by), erasable };
   }
 

@@ -103,7 +103,8 @@ export async function navigationOf(tx: Tx, viewing: Viewing, space: CompiledPlac
   for (let step: CompiledPlace | undefined = here ?? undefined; step; step = index.places[step.parent]) branch.add(step.number);
   const shown = (place: CompiledPlace) => place.place.state === "live" && isOpen(viewing, place);
   /** What is listed under a place: open children, and in place of hidden ones what is under those. */
-  const pagesIn = await orderIn(tx, index, space);
+  const byName = viewing.spaces.find(({ placeId }) => placeId === space.place.id)?.arranged === "name";
+  const pagesIn = await orderIn(tx, index, space, byName);
   const under = (place: CompiledPlace): CompiledPlace[] => pagesIn(place).flatMap((child) => (shown(child) ? [child] : under(child)));
   const lists = new Map<CompiledPlace, CompiledPlace[]>();
   const gather = (place: CompiledPlace) => {
@@ -140,12 +141,18 @@ interface Order {
 const keptOrder = new WeakMap<AccessIndex, Map<number, Order>>();
 
 /** Gives the pages directly in a place of a space, in their order. */
-async function orderIn(tx: Tx, index: AccessIndex, space: CompiledPlace): Promise<(place: CompiledPlace) => CompiledPlace[]> {
+async function orderIn(
+  tx: Tx,
+  index: AccessIndex,
+  space: CompiledPlace,
+  byName: boolean,
+): Promise<(place: CompiledPlace) => CompiledPlace[]> {
   const kept = keptOrder.get(index) ?? new Map<number, Order>();
   keptOrder.set(index, kept);
   const { slots: slotOf, pages } = kept.get(space.number) ?? { slots: await slotsIn(tx, space), pages: new Map() };
   kept.set(space.number, { slots: slotOf, pages });
-  const inOrder = (a: CompiledPlace, b: CompiledPlace) => compareKeys(slotOf.get(a.place.id) ?? "", slotOf.get(b.place.id) ?? "");
+  const keyOf = ({ place: { id, title = "" } }: CompiledPlace) => (byName ? title.toLowerCase() : (slotOf.get(id) ?? ""));
+  const inOrder = (a: CompiledPlace, b: CompiledPlace) => compareKeys(keyOf(a), keyOf(b));
   return (place) => {
     const known = pages.get(place);
     if (known) return known;

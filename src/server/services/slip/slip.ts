@@ -9,7 +9,7 @@ import { type AbilitySet, describeSet, highestLevelFor, levelWithin, subjectKey 
 import { type Access, mayNot, mayRead, maySee, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
 import { mayKnowOthers, namesFor, subjectName } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
-import { ledger, pages, versions, viewCounts } from "../../db/schema/index.ts";
+import { ledger, pages, spaces, versions, viewCounts } from "../../db/schema/index.ts";
 import { actsFor } from "../life/planning.ts";
 import { linksHere } from "../links/linksHere.ts";
 import { standingAmong } from "../moving/reorder.ts";
@@ -121,6 +121,8 @@ async function lifeOf(
     mayHandOver: mayNot(access, me, "handOver", place) === null,
     tags: place.place.tags,
     mayTag: mayNot(access, me, "tag", place) === null,
+    ...(await marksOf(tx, access, place)),
+    mayChangeSpace: place.place.kind === "space" && mayNot(access, me, "changeSpace", place) === null,
     started: page?.startedAt.toISOString() ?? null,
     published: page?.publishedAt?.toISOString() ?? null,
     due: writes || knows ? scheduled.live : null,
@@ -138,6 +140,18 @@ async function lifeOf(
     order: await standingAmong(tx, access, me, place),
     links: await linksHere(tx, access, me, place),
     lastChange: last ? { seq: last.seq, at: last.at.toISOString(), who: person(last.maker) } : null,
+  };
+}
+
+/** What is said of a place beside the document: readiness and its words, how pages are arranged. */
+async function marksOf(tx: Tx, access: Access, place: CompiledPlace) {
+  const [page] = await tx.select({ readiness: pages.readiness }).from(pages).where(eq(pages.placeId, place.place.id));
+  const around = access.index.places[place.space]?.place.id ?? "";
+  const [space] = await tx.select({ words: spaces.readiness, arranged: spaces.arranged }).from(spaces).where(eq(spaces.placeId, around));
+  return {
+    readiness: page?.readiness ?? null,
+    readinessWords: space?.words ?? [],
+    arranged: place.place.kind === "space" ? (space?.arranged ?? "hand") : null,
   };
 }
 

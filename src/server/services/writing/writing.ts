@@ -11,17 +11,17 @@ import { inChange, inSnapshot } from "../../db/client.ts";
 import { deriveListing } from "../../db/deriving.ts";
 import { writeTitle } from "../../db/document.ts";
 import { writeWords } from "../../db/listing.ts";
-import { pages, slots, versions } from "../../db/schema/index.ts";
+import { pages, versions } from "../../db/schema/index.ts";
 import { newId } from "../../ids.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { changedMeanwhile, notThere } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
-import { slotAtEnd } from "../change/order.ts";
 import { actsFor } from "../life/planning.ts";
 import { keepWorkingLinks } from "../links/keepLinks.ts";
 import { readerAddress, spaceSlugs } from "../reading/addresses.ts";
 import { forgetWords, keptWords } from "./buffers.ts";
 import { schedulesOf } from "./scheduling.ts";
+import { writeStarted } from "./starting.ts";
 import { newestVersion, versionName } from "./versions.ts";
 import { checkedBody, writable } from "./writable.ts";
 
@@ -39,24 +39,8 @@ export async function startPage(
       note: "",
       ...(order.now === undefined ? {} : { now: order.now }),
     });
-    await tx.insert(pages).values({ placeId: id, startedAt: entry.at, changedAt: entry.at });
-    if (order.as === "page")
-      await tx.insert(slots).values({ placeId: id, slot: order.slot ?? (await slotAtEnd(tx, order.parent)), fromSeq: entry.seq });
     const body = checkedBody(order.body ?? emptyBody());
-    await tx.insert(versions).values({
-      placeId: id,
-      major: 0,
-      minor: 1,
-      seq: entry.seq,
-      title: order.title.trim(),
-      body,
-      authorId: maker,
-      at: entry.at,
-    });
-    await keepWorkingLinks(tx, id, body);
-    await writeTitle(tx, id, order.title.trim(), entry.seq);
-    await writeWords(tx, id, { title: order.title, body }, entry.at);
-    await deriveListing(tx, [id]);
+    await writeStarted(tx, entry, { id, parent: order.parent, as: order.as, maker, title: order.title, body, slot: order.slot });
     return { id };
   });
 }
