@@ -95,4 +95,9 @@ const stop = () => {
   setTimeout(() => process.exit(0), 3 * SECOND).unref();
 };
 process.on("SIGTERM", stop).on("SIGINT", stop);
-server.listen(Number(process.env.PORT ?? 4321), process.env.HOST ?? "127.0.0.1");
+const [port, host] = [Number(process.env.PORT ?? 4321), process.env.HOST ?? "127.0.0.1"];
+server.listen(port, host, () => {
+  // The application is loaded by its first request; what waits for an instant must not wait for a reader.
+  const own = host === "0.0.0.0" || host === "::" ? "127.0.0.1" : host;
+  void fetch(`http://${own.includes(":") ? `[${own}]` : own}:${port}/sign-in`).catch(() => {});
+});

@@ -108,7 +108,7 @@ test("a row is dragged before another: nothing changes for anybody, so nothing i
   await signInAs(driver, on.site.base, "viktor", "/grid");
   const order = async () =>
     (await driver.executeAsyncScript(
-      "const done = arguments[0]; fetch('/api/grid?columns=public').then((it) => it.json()).then((it) => done(it.rows.filter((r) => r.kind === 'page' && it.rows[r.parent]?.id === 'security').map((r) => r.id)))",
+      "const done = arguments[0]; fetch('/api/grid?columns=public').then((it) => it.json()).then((it) => done(it.rows.filter((r) => r.kind === 'page' && it.rows[r.parent]?.id === 'portsecurity').map((r) => r.id)))",
     )) as string[];
   const before = await order();
   const [target, , dragged] = before;

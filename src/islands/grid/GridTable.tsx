@@ -98,20 +98,20 @@ export function GridTable({ rows, columns, preview, closer, selected, acts, chos
   const openLadder = (row: string, column: string) => setLadder({ row, column });
 
   return (
-    <div className={styles.scroller} ref={scroller}>
-      <div
-        role="treegrid"
-        aria-label="Places and who can do what there"
-        aria-rowcount={rows.length + 1}
-        aria-colcount={columns.length + 1}
-        tabIndex={-1}
-        className={styles.table}
-        style={{ "--columns": columns.length } as CSSProperties}
-        onKeyDown={(event) => !ladder && pressKey(event, { acts, rows, columns, focus, page, move, openLadder })}
-      >
-        <GridHead columns={columns} adding={adding} onRemove={acts.onRemoveColumn} />
-        <Dragging rows={rows} chosen={chosen}>
-          {(over) => (
+    <Dragging rows={rows} chosen={chosen}>
+      {(over) => (
+        <div className={styles.scroller} ref={scroller}>
+          <div
+            role="treegrid"
+            aria-label="Places and who can do what there"
+            aria-rowcount={rows.length + 1}
+            aria-colcount={columns.length + 1}
+            tabIndex={-1}
+            className={styles.table}
+            style={{ "--columns": columns.length } as CSSProperties}
+            onKeyDown={(event) => !ladder && pressKey(event, { acts, rows, columns, focus, page, move, openLadder })}
+          >
+            <GridHead columns={columns} adding={adding} onRemove={acts.onRemoveColumn} />
             <div role="rowgroup" className={styles.body} style={{ height: virtual.getTotalSize() }}>
               {virtual.getVirtualItems().map(({ index, start }) => {
                 const row = rows[index] as ShownRow;
@@ -135,9 +135,9 @@ export function GridTable({ rows, columns, preview, closer, selected, acts, chos
                 );
               })}
             </div>
-          )}
-        </Dragging>
-      </div>
-    </div>
+          </div>
+        </div>
+      )}
+    </Dragging>
   );
 }

@@ -67,6 +67,14 @@ async function drop(act: LifeAct): Promise<void> {
   }
 }
 
+/** The view says itself what a drop did; ids mean nothing to anybody. */
+const SAID = {
+  onDragStart: () => "Moving.",
+  onDragOver: () => undefined,
+  onDragEnd: () => undefined,
+  onDragCancel: () => "Left where it was.",
+};
+
 interface Props {
   rows: ShownRow[];
   chosen: ReadonlySet<string>;
@@ -95,6 +103,8 @@ export function Dragging({ rows, chosen, children }: Props) {
   return (
     <DndContext
       sensors={sensors}
+      // What is said while dragging stands after everything else, and says nothing of ids.
+      accessibility={{ container: document.body, announcements: SAID, screenReaderInstructions: { draggable: "" } }}
       onDragStart={({ active }) => {
         const id = String(active.id);
         setDragged(chosen.has(id) ? [...chosen] : [id]);
