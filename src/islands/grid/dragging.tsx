@@ -3,8 +3,11 @@ import {
   DndContext,
   type DragEndEvent,
   type DragMoveEvent,
+  type DragOverEvent,
   DragOverlay,
+  getClientRect,
   PointerSensor,
+  pointerWithin,
   useDraggable,
   useDroppable,
   useSensor,
@@ -67,6 +70,9 @@ async function drop(act: LifeAct): Promise<void> {
   }
 }
 
+/** Rows are put where they stand by a transform, which counts. */
+const AS_SHOWN = { droppable: { measure: getClientRect }, draggable: { measure: getClientRect } };
+
 /** The view says itself what a drop did; ids mean nothing to anybody. */
 const SAID = {
   onDragStart: () => "Moving.",
@@ -86,7 +92,7 @@ export function Dragging({ rows, chosen, children }: Props) {
   const [over, setOver] = useState<Over | null>(null);
   // A click stays a click: dragging begins after a few pixels.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
-  const overOf = ({ over: target, activatorEvent, delta }: DragMoveEvent | DragEndEvent): Over | null => {
+  const overOf = ({ over: target, activatorEvent, delta }: DragMoveEvent | DragOverEvent | DragEndEvent): Over | null => {
     const row = rows.find(({ id }) => id === target?.id);
     if (!target || !row) return null;
     const y = (activatorEvent as PointerEvent).clientY + delta.y;
@@ -103,6 +109,8 @@ export function Dragging({ rows, chosen, children }: Props) {
   return (
     <DndContext
       sensors={sensors}
+      collisionDetection={pointerWithin}
+      measuring={AS_SHOWN}
       // What is said while dragging stands after everything else, and says nothing of ids.
       accessibility={{ container: document.body, announcements: SAID, screenReaderInstructions: { draggable: "" } }}
       onDragStart={({ active }) => {
@@ -110,6 +118,7 @@ export function Dragging({ rows, chosen, children }: Props) {
         setDragged(chosen.has(id) ? [...chosen] : [id]);
       }}
       onDragMove={(event) => setOver(overOf(event))}
+      onDragOver={(event) => setOver(overOf(event))}
       onDragEnd={end}
       onDragCancel={() => {
         setDragged([]);
