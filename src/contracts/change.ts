@@ -22,8 +22,8 @@ import type { SubjectClass } from "../core/access/index/index.ts";
 import { type Edit, type Level, type Seq, VIEWPOINT } from "../core/access/model/index.ts";
 import type { RippleEntry } from "../core/access/ripple/index.ts";
 import type { LifeAct } from "../core/lifecycle/index.ts";
+import { LifeActBody } from "./acts.ts";
 import type { GridCell } from "./grid.ts";
-import { LifeActBody } from "./life.ts";
 import { ActingBody, Edits, PrincipalBody } from "./rules.ts";
 
 /** So many acts at most wait in the tray. */

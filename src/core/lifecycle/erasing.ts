@@ -1,7 +1,7 @@
 /** Planning to erase (lifecycle.md, "Erasing"): what is in the bin, with all that is below it; passes end, pledges that name it are changed first. */
 import { below, type CompiledPlace } from "../access/index/index.ts";
 import { erasableFrom } from "./facts.ts";
-import type { Making } from "./plan.ts";
+import type { Making } from "./making.ts";
 
 export function planErasing(making: Making, tops: readonly CompiledPlace[]): void {
   const { index, facts, at } = making;

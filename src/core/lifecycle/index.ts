@@ -7,6 +7,6 @@ export { completed, helpersKept } from "./completing.ts";
 export { BIN_KEEPS_DAYS, erasableFrom, type LifeFacts } from "./facts.ts";
 export { brokenLinks, type Impact, type ImpactFacts, impactOf, type PageLink, readersOutside } from "./impact.ts";
 export { firstLandings, missingChoices } from "./lawful.ts";
-export { assumed, type Choice, type Misfit, type Placing, type Plan, planAct } from "./plan.ts";
-export type { Returning } from "./returning.ts";
+export type { Choice, Misfit, Placing, Plan, Returning } from "./making.ts";
+export { assumed, planAct } from "./plan.ts";
 export { actDone, actTitle, IMPACT_LINES, type ImpactLine, impactSentence, takingBackSentence } from "./sentences.ts";

@@ -7,7 +7,7 @@ import type { Edit } from "../access/model/index.ts";
 import { update } from "../access/update/index.ts";
 import type { LifeAct } from "./acts.ts";
 import type { LifeFacts } from "./facts.ts";
-import type { Making } from "./plan.ts";
+import type { Making } from "./making.ts";
 
 /** Whether a page can be the landing page of a space. */
 export const canLand = (index: AccessIndex, space: CompiledPlace, page: CompiledPlace | undefined): boolean =>

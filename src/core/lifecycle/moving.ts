@@ -1,7 +1,7 @@
 /** Planning a move: of pages with all that is below them, to a place, before or after what stands there. */
 import { type CompiledPlace, pathOf, placeOf } from "../access/index/index.ts";
 import type { LifeAct } from "./acts.ts";
-import type { Making } from "./plan.ts";
+import type { Making } from "./making.ts";
 
 export function planMoving(making: Making, { to = "", after }: LifeAct, tops: readonly CompiledPlace[]): void {
   const { index } = making;

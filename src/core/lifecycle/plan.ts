@@ -9,73 +9,10 @@ import { actFits, belowOf, type LifeAct } from "./acts.ts";
 import { planErasing } from "./erasing.ts";
 import type { LifeFacts } from "./facts.ts";
 import { planLandings } from "./landings.ts";
+import { type Choice, Making, type Plan } from "./making.ts";
 import { planMoving } from "./moving.ts";
-import { planReturning, type Returning } from "./returning.ts";
+import { planReturning } from "./returning.ts";
 import { branchOf, handedUp, inOrder, isPage, topsOf } from "./tree.ts";
-
-/** Where a page is to stand: directly after another of its list, before them all (null), or at the end (absent). */
-export interface Placing {
-  place: string;
-  after?: string | null;
-}
-
-/** Something that must be chosen before the act can be done. */
-export type Choice =
-  | { choose: "below"; options: readonly string[]; pages: string[] }
-  | { choose: "landing"; space: string; candidates: string[] }
-  | { choose: "destination"; pages: string[] };
-
-/** Why an act cannot be done to one of the places at all. */
-export interface Misfit {
-  place: string;
-  message: string;
-}
-
-export interface Plan {
-  edits: Edit[];
-  /** Edits that nobody asks for by themselves: what is handed up, goes along unseen, or is withdrawn. Judged by their outcome only. */
-  follows: ReadonlySet<Edit>;
-  /** Edits of states of pages below: needed abilities are asked only where they may be known of. */
-  along: ReadonlySet<Edit>;
-  placings: Placing[];
-  choices: Choice[];
-  misfits: Misfit[];
-  /** What the act is done to, without what goes along. */
-  places: string[];
-  /** Pages below: those that go along, and those that are handed up. */
-  below: { along: string[]; handedUp: string[] };
-  /** Of what comes back: what will be otherwise than before. */
-  returning: Returning[];
-}
-
-/** A plan while it is made. */
-export class Making implements Plan {
-  edits: Edit[] = [];
-  follows = new Set<Edit>();
-  along = new Set<Edit>();
-  placings: Placing[] = [];
-  choices: Choice[] = [];
-  misfits: Misfit[] = [];
-  places: string[] = [];
-  below: Plan["below"] = { along: [], handedUp: [] };
-  returning: Returning[] = [];
-
-  constructor(
-    readonly index: AccessIndex,
-    readonly facts: LifeFacts,
-    readonly at: Instant,
-  ) {}
-
-  /** Adds an edit that follows from the act by itself. */
-  follow(edit: Edit): void {
-    this.edits.push(edit);
-    this.follows.add(edit);
-  }
-
-  misfit(place: CompiledPlace, message: string): void {
-    this.misfits.push({ place: place.place.id, message });
-  }
-}
 
 const IS_NOW: Record<string, string> = {
   live: "it is live",

@@ -6,23 +6,8 @@ import { type AccessIndex, below, type CompiledPlace, placeOf } from "../access/
 import { type Edit, endOf, leadsTo, markOf, type Pass } from "../access/model/index.ts";
 import type { LifeAct } from "./acts.ts";
 import type { LifeFacts } from "./facts.ts";
-import type { Making } from "./plan.ts";
+import type { Making } from "./making.ts";
 import { branchOf, isPage, parentOf } from "./tree.ts";
-
-/** Something that will be otherwise than before the page left, or that is said of it. */
-export type Returning =
-  /** It stands elsewhere: what it stood in is in the bin. */
-  | { what: "elsewhere"; place: string; to: string }
-  /** It was scheduled, and comes back as a draft. */
-  | { what: "draft"; place: string }
-  /** A page that was handed up when this one left: it comes back, or stays where that put it. */
-  | { what: "handedUp"; place: string; under: string; comesBack: boolean }
-  /** A page that was handed up and is elsewhere, or gone, by now. */
-  | { what: "movedSince"; place: string; under: string }
-  /** It was the landing page of its space; another is now. */
-  | { what: "notLanding"; place: string; space: string }
-  /** A pass that would work again: chosen, or withdrawn. */
-  | { what: "pass"; pass: string; place: string; works: boolean };
 
 /** What left in the same change as a place and is still below it as it left it: it comes back with it. */
 function companions(index: AccessIndex, facts: LifeFacts, place: CompiledPlace): CompiledPlace[] {

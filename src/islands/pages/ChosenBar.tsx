@@ -1,6 +1,6 @@
 /** What can be done with the rows that are chosen: a few at once by the sheet of an act, many as a job. */
 import { useState } from "react";
-import { MOST_AT_ONCE } from "../../contracts/life.ts";
+import { MOST_AT_ONCE } from "../../contracts/acts.ts";
 import type { PageRow, PagesFilter } from "../../contracts/pages.ts";
 import { LIFE_ACTS, type LifeActName, labelOfAct } from "../../core/lifecycle/index.ts";
 import { TextField } from "../../ui/TextField.tsx";

@@ -1,0 +1,53 @@
+/** Acts as they travel, with their choices. */
+import "reflect-metadata";
+import { Type } from "class-transformer";
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  ArrayUnique,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsObject,
+  IsOptional,
+  IsString,
+  Max,
+  MaxLength,
+  Min,
+  MinLength,
+  ValidateNested,
+} from "class-validator";
+import { type Below, LIFE_ACTS, type LifeActName } from "../core/lifecycle/index.ts";
+
+/** Acts on more chosen places than this are jobs, and cannot wait in the tray. */
+export const MOST_AT_ONCE = 100;
+
+export class LandingBody {
+  @IsString() @MaxLength(64) space!: string;
+  @IsString() @MaxLength(64) page!: string;
+}
+
+export class LifeActBody {
+  @IsIn([...LIFE_ACTS]) act!: LifeActName;
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(MOST_AT_ONCE)
+  @ArrayUnique()
+  @IsString({ each: true })
+  @MaxLength(64, { each: true })
+  places!: string[];
+  @IsOptional() @IsIn(["along", "handUp", "stay"]) below?: Below;
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(MOST_AT_ONCE)
+  @IsObject({ each: true })
+  @ValidateNested({ each: true })
+  @Type(() => LandingBody)
+  landings?: LandingBody[];
+  @IsOptional() @IsString() @MaxLength(64) to?: string;
+  @IsOptional() @IsString() @MinLength(1) @MaxLength(64) after?: string | null;
+  @IsOptional() @IsBoolean() back?: boolean;
+  @IsOptional() @IsInt() @Min(0) @Max(1_000_000) pages?: number;
+  @IsOptional() @IsArray() @ArrayMaxSize(500) @IsString({ each: true }) @MaxLength(64, { each: true }) passes?: string[];
+}
