@@ -3,6 +3,7 @@
 import { openDemoSite } from "../cli/demoSite.ts";
 import { Dice } from "../src/demo/large/dice.ts";
 import { largeDocument } from "../src/demo/large/document.ts";
+import { type LifeFigures, measureLife } from "./life.ts";
 import { now, quantile } from "./measuring.ts";
 
 export interface ServerFigures {
@@ -16,6 +17,7 @@ export interface ServerFigures {
   gridRows: number;
   searchKeeperP95: number;
   searchGuestP95: number;
+  life: LifeFigures;
 }
 
 const CLIENTS = 50;
@@ -118,7 +120,9 @@ export async function measureServer(progress: (text: string) => void): Promise<S
       for (let i = 0; i < SEARCHES; i++) times.push(await timedFetch(find(cookie)()));
       return quantile(times, 0.95);
     };
+    const life = await measureLife(progress, active.find(({ kind }, i) => i > 0 && kind === "member")?.id ?? "");
     return {
+      life,
       clients: CLIENTS,
       rate: RATE,
       requests: mixed.times.length,

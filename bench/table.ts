@@ -1,5 +1,6 @@
 /** The figures as a table for a terminal, with the targets of the design beside them. */
 import { LEVELS } from "../src/core/access/model/index.ts";
+import type { LifeFigures } from "./life.ts";
 import type { Report } from "./run.ts";
 
 type Line = [what: string, figure: string, target: string, verdict: string];
@@ -52,6 +53,25 @@ function coreLines({ large, peers }: Report): Line[] {
   ];
 }
 
+function lifeLines({ pagesKeeper, pagesThree, branch, impactMs, archived, archivePerSecond }: LifeFigures): Line[] {
+  return [
+    [
+      `the table of pages, 100 rows, by its worst column (${pagesKeeper.sort}), site keeper, p95`,
+      ms(pagesKeeper.p95),
+      "under 50 ms",
+      verdict(pagesKeeper.p95, 50),
+    ],
+    [`  the same (${pagesThree.sort}), keeper of three spaces, p95`, ms(pagesThree.p95), "under 50 ms", verdict(pagesThree.p95, 50)],
+    [`impact of binning a branch of ${many(branch)}`, ms(impactMs), "under 300 ms", verdict(impactMs, 300)],
+    [
+      `archiving ${many(archived)} pages in bulk`,
+      `${archivePerSecond.toFixed(0)} a second`,
+      "at least 300",
+      archivePerSecond >= 300 ? "met" : "missed",
+    ],
+  ];
+}
+
 function serverLines({ server }: Report): Line[] {
   if (!server) return [];
   const line = (what: string, value: number): Line => [what, ms(value), "under 30 ms", verdict(value, 30)];
@@ -60,6 +80,7 @@ function serverLines({ server }: Report): Line[] {
     line(`grid page of some ${server.gridRows} rows, p95`, server.gridP95),
     ["a search, 20 results with snippets, one at a time, for a keeper, p95", ms(server.searchKeeperP95), "as for a guest", ""],
     ["  the same for a guest, p95", ms(server.searchGuestP95), "as for a keeper", ""],
+    ...lifeLines(server.life),
     ["errors among all requests", `${server.errors} of ${server.requests}`, "0", verdict(server.errors, 0)],
   ];
 }

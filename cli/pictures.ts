@@ -18,9 +18,30 @@ async function chooseLevel(driver: WebDriver, place: string, column: string, lev
   await settle(600);
 }
 
+type Picture = (name: string) => Promise<void>;
+
+/** The table of pages, the bin, the sheet of an act; ends signed in as who keeps the quays. */
+async function lifePictures(driver: WebDriver, base: string, picture: Picture): Promise<void> {
+  await signInAs(driver, base, "ines", "/pages?columns=title,state,owner,changed,outside,views,readiness");
+  await textHolding(driver, "[role=grid]", "Harbour Notices");
+  await picture("pages");
+  await driver.get(`${base}/pages?part=bin&columns=title,owner,left`);
+  await textHolding(driver, "[role=grid]", "erasable from");
+  await (await seen(driver, "[role=row][data-row='1']")).click();
+  await settle(800);
+  await picture("bin");
+  await signOut(driver);
+
+  await signInAs(driver, base, "maren", "/grid?place=berthplan&tab=life&act=bin");
+  await textHolding(driver, "[role=dialog]", "What breaks");
+  await (await seen(driver, "[role=dialog] input[type=radio]")).click();
+  await settle(800);
+  await picture("act");
+}
+
 async function takePictures(driver: WebDriver, base: string): Promise<void> {
   const only = process.argv.slice(2);
-  const picture = async (name: string) => {
+  const picture: Picture = async (name) => {
     if (only.length > 0 && !only.includes(name)) return;
     await settle();
     writeFileSync(`${FOLDER}/${name}.png`, Buffer.from(await driver.takeScreenshot(), "base64"));
@@ -48,7 +69,8 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await picture("house");
   await signOut(driver);
 
-  await signInAs(driver, base, "maren", "/grid?place=berthrequests&tab=rules");
+  await lifePictures(driver, base, picture);
+  await driver.get(`${base}/grid?place=berthrequests&tab=rules`);
   await textHolding(driver, "[role=treegrid]", "Berth plan");
   await textHolding(driver, "aside", "Grants that stand here");
   await picture("slip");

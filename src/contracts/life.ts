@@ -48,6 +48,8 @@ export interface ActSheet extends Preview {
   views30: number | null;
   choices: ChoiceTold[];
   returning: ReturnTold[];
+  /** Of what comes back: who will read it and could not when it left. */
+  newReaders: { sentence: string; names: string[] } | null;
   /** Pages that were handed up and can come back. */
   mayBringBack: number;
   misfits: string[];

@@ -3,7 +3,7 @@ import "reflect-metadata";
 import { IsIn, IsOptional, IsString, Matches, MaxLength } from "class-validator";
 import type { PageState } from "../core/access/model/index.ts";
 import type { LifeActName } from "../core/lifecycle/index.ts";
-import { declare, json } from "./declare.ts";
+import { declare, file, json } from "./declare.ts";
 import { IsInstant } from "./rules.ts";
 
 /** Parts of the view, by state. */
@@ -106,6 +106,19 @@ export const readPages = declare({
   says: "Pages and bulletins the asker may see, filtered and sorted, a hundred at a time.",
   query: PagesQuery,
   answer: json<PageList>("PageList"),
+});
+
+export class PagesExportQuery extends PagesFilter {
+  @IsIn(["csv", "json", "xlsx"]) format!: "csv" | "json" | "xlsx";
+}
+
+export const exportPages = declare({
+  method: "GET",
+  path: "/api/pages/export",
+  who: "member",
+  says: "All pages that fit a filter, as a file.",
+  query: PagesExportQuery,
+  answer: file("text/csv", "application/json", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
 });
 
 export const countPages = declare({

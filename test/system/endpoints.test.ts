@@ -101,6 +101,7 @@ const TRIES: Try[] = (
       { method: "GET", path: "pages?sort=outside&order=up", ...members, mei: 200, maren: 200 },
       { method: "GET", path: "pages?sort=tags&after=WyJ7eH0iLCJ4Il0", ...members, mei: 400, maren: 400 },
       { method: "GET", path: "pages/counts?tag=x", ...members, mei: 200, maren: 200 },
+      { method: "GET", path: "pages/export?format=csv", ...members, mei: 200, maren: 200 },
       { method: "GET", path: "tags", ...members, mei: 200, maren: 200 },
     ],
     [

@@ -175,6 +175,7 @@ const GENERAL: [string, string][] = [
   ["GET", "pages"],
   ["GET", "pages?sort=outside"],
   ["GET", "pages?part=bin"],
+  ["GET", "pages/export?format=json"],
   ["GET", "pages/counts"],
   ["GET", "tags"],
   ["GET", "filters"],

@@ -1,10 +1,11 @@
 import type { GridCell, GridColumn } from "../../contracts/grid.ts";
 import type { GridActs } from "./acts.ts";
 import { Cell, cellWords } from "./Cell.tsx";
-import { type Landing, useDragRow } from "./dragging.tsx";
+import { useDragRow } from "./dragging.tsx";
 import styles from "./grid.module.css";
 import { Ladder } from "./Ladder.tsx";
 import type { ShownRow } from "./rows.ts";
+import type { Landing } from "./shifting.ts";
 import { TreeCell } from "./TreeCell.tsx";
 
 interface Props {

@@ -15,6 +15,7 @@ import type { GridActs } from "./acts.ts";
 import { type GridState, type Show, useGridState } from "./address.ts";
 import { ChosenRows } from "./ChosenRows.tsx";
 import { ColumnPicker } from "./ColumnPicker.tsx";
+import { drop } from "./dragging.tsx";
 import { FirstSpace } from "./FirstSpace.tsx";
 import { GridBar } from "./GridBar.tsx";
 import { GridTable } from "./GridTable.tsx";
@@ -26,6 +27,7 @@ type Choosing = (row: ShownRow) => void;
 
 const actsOn = (state: GridState, change: (part: Partial<GridState>) => void, onChoose: Choosing): GridActs => ({
   onChoose,
+  onMove: (act) => void drop(act),
   onAct: (row, ...names) => {
     const act = names.find((it) => row.acts.includes(it));
     if (act) openAct({ act, places: [row.id] });

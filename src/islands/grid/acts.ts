@@ -1,8 +1,9 @@
 import type { KeyboardEvent } from "react";
 import type { GridColumn } from "../../contracts/grid.ts";
 import type { Level } from "../../core/access/model/index.ts";
-import type { LifeActName } from "../../core/lifecycle/index.ts";
+import type { LifeAct, LifeActName } from "../../core/lifecycle/index.ts";
 import type { ShownRow } from "./rows.ts";
+import { SHIFTS, type Shift, shifted } from "./shifting.ts";
 
 /** What can be done from the grid. */
 export interface GridActs {
@@ -13,6 +14,7 @@ export interface GridActs {
   onRemoveColumn(key: string): void;
   onFence(row: ShownRow): void;
   onChoose(row: ShownRow): void;
+  onMove(act: LifeAct): void;
   /** The first of some acts that can be done to a row. */
   onAct(row: ShownRow, ...acts: LifeActName[]): void;
 }
@@ -40,7 +42,14 @@ const isOnCell = ({ target }: KeyboardEvent): boolean => (target as HTMLElement)
 /** Handles a key pressed in the grid (interface.md, "Behaviour"). */
 export function pressKey(event: KeyboardEvent, { acts, rows, columns, focus, page, move, openLadder }: Context): void {
   const row = rows[focus.row];
-  if (!row || !isOnCell(event) || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (!row || !isOnCell(event) || event.ctrlKey || event.metaKey) return;
+  if (event.altKey) {
+    const act = SHIFTS[event.key] && shifted(rows, row, SHIFTS[event.key] as Shift);
+    if (!act) return;
+    event.preventDefault();
+    acts.onMove(act);
+    return;
+  }
   const column = columns[focus.column - 1];
   const sideways = (step: number) => {
     const folds = focus.column === 0 && row.hasInside && row.isOpen === step < 0;

@@ -23,8 +23,7 @@ import { ask, queries } from "../shared/api.ts";
 import { say } from "../shared/say.ts";
 import styles from "./grid.module.css";
 import type { ShownRow } from "./rows.ts";
-
-export type Landing = "before" | "after" | "into";
+import { type Landing, moveTo } from "./shifting.ts";
 
 interface Over {
   id: string;
@@ -38,21 +37,8 @@ function landingIn(row: ShownRow, offset: number, height: number): Landing {
   return offset > (height * 2) / 3 ? "after" : "into";
 }
 
-/** The act a drop means; null where it means nothing. */
-export function moveTo(rows: readonly ShownRow[], dragged: readonly string[], { id, landing }: Over): LifeAct | null {
-  const at = rows.findIndex((row) => row.id === id);
-  const row = rows[at];
-  if (!row || row.kind === "site" || row.kind === "bulletin" || row.title === "" || dragged.includes(id)) return null;
-  if (landing === "into") return { act: "move", places: [...dragged], to: row.id };
-  const parent = rows.find((it) => it.inside.includes(row.id));
-  if (!parent || parent.kind === "site") return null;
-  const siblings = parent.inside.filter((it) => !dragged.includes(it));
-  const before = siblings[siblings.indexOf(row.id) - 1];
-  return { act: "move", places: [...dragged], to: parent.id, after: landing === "after" ? row.id : (before ?? null) };
-}
-
 /** Does a move at once where it changes nobody's access and breaks nothing; else its sheet asks. */
-async function drop(act: LifeAct): Promise<void> {
+export async function drop(act: LifeAct): Promise<void> {
   try {
     const sheet = await ask(lookAtAct, { body: { act } });
     const quiet =

@@ -9,6 +9,7 @@ export const GRID_KEYS: [string, string][] = [
   ["w", "why a cell is as it is"],
   ["f", "the rules of a row, to fence it"],
   ["a, b, m, t", "archive, bin, move, take down; of what is gone, unarchive and restore"],
+  ["Alt and arrows", "a page one earlier or later, into the one before it, or out of the one it is in"],
   ["Drag a title", "move it, and what is chosen, before, after or into another row"],
   ["Enter", "the slip of a row"],
   ["Escape", "close what lies nearest"],

@@ -4,6 +4,7 @@ import { QueryClientProvider, useInfiniteQuery, useMutation } from "@tanstack/re
 import { useState } from "react";
 import { checkLedger, type LedgerCheck, type LedgerLine, type LedgerPage, readLedger } from "../../contracts/ledger.ts";
 import { LEDGER_ACTS } from "../../core/ledger/index.ts";
+import { type Choice, Picker } from "../../ui/Picker.tsx";
 import { Told, When } from "../../ui/When.tsx";
 import { RippleLines, RippleSummary } from "../change/RippleLines.tsx";
 import { TakingBack } from "../change/TakingBack.tsx";
@@ -120,26 +121,45 @@ function Check() {
   );
 }
 
+type Named = readonly (readonly [key: string, name: string])[];
+
+const ACTS: Named = Object.entries(LEDGER_ACTS).map(([key, { label }]) => [key, label] as const);
+
+/** Choices of a list whose name holds the words; first that nothing is chosen. */
+const among =
+  (none: string, list: Named) =>
+  async (words: string): Promise<Choice[]> =>
+    [["", none] as const, ...list].flatMap(([key, name]) =>
+      name.toLowerCase().includes(words.trim().toLowerCase()) ? [{ key, name, note: "" }] : [],
+    );
+
+function chosenOf(key: string, list: Named): Choice | null {
+  const found = list.find(([it]) => it === key && key !== "");
+  return found ? { key, name: found[1], note: "" } : null;
+}
+
 /** By whom, and what was done. */
 function Filters({ filter, makers, onChange }: { filter: Filter; makers: LedgerPage["makers"]; onChange(part: Partial<Filter>): void }) {
   return (
     <>
-      <select className="field" aria-label="Who" value={filter.who} onChange={(event) => onChange({ who: event.target.value })}>
-        <option value="">Anybody</option>
-        {makers.map(({ id, name }) => (
-          <option key={id} value={id}>
-            {name}
-          </option>
-        ))}
-      </select>
-      <select className="field" aria-label="What" value={filter.act} onChange={(event) => onChange({ act: event.target.value })}>
-        <option value="">Any change</option>
-        {Object.entries(LEDGER_ACTS).map(([key, { label }]) => (
-          <option key={key} value={key}>
-            {label}
-          </option>
-        ))}
-      </select>
+      <Picker
+        label="Who"
+        chosen={chosenOf(
+          filter.who,
+          makers.map(({ id, name }) => [id, name]),
+        )}
+        find={among(
+          "Anybody",
+          makers.map(({ id, name }) => [id, name]),
+        )}
+        onChoose={({ key }) => onChange({ who: key })}
+      />
+      <Picker
+        label="What"
+        chosen={chosenOf(filter.act, ACTS)}
+        find={among("Any change", ACTS)}
+        onChoose={({ key }) => onChange({ act: key })}
+      />
     </>
   );
 }

@@ -130,6 +130,12 @@ function Body({ first }: { first: LifeAct }) {
               <RippleLines ripple={sheet.ripple} />
             </details>
           )}
+          {sheet.newReaders && (
+            <p>
+              {sheet.newReaders.sentence}{" "}
+              {sheet.newReaders.names.length > 0 && <span className="soft">{sheet.newReaders.names.join(", ")}</span>}
+            </p>
+          )}
         </section>
         <Breaks sheet={sheet} />
         <Choices act={act} sheet={sheet} onChange={setAct} />

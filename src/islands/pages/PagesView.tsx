@@ -1,7 +1,9 @@
 /** All pages in one table: where everything is in its life. */
 import { QueryClientProvider, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { countPages, type PageRow, type PageSort, readPages } from "../../contracts/pages.ts";
+import { readSlip } from "../../contracts/slip.ts";
+import { When } from "../../ui/When.tsx";
 import { Jobs } from "../jobs/Jobs.tsx";
 import { ActButtons } from "../life/ActButtons.tsx";
 import { openAct } from "../life/opened.ts";
@@ -14,6 +16,7 @@ import { Slip } from "../slip/Slip.tsx";
 import { filterOf, NO_FILTER, type PagesState, usePagesState } from "./address.ts";
 import { ChosenBar } from "./ChosenBar.tsx";
 import { COLUMNS } from "./columns.tsx";
+import { Exporting } from "./Exporting.tsx";
 import { FilterSentence } from "./FilterSentence.tsx";
 import { LineOfLife } from "./LineOfLife.tsx";
 import styles from "./pages.module.css";
@@ -43,6 +46,30 @@ function byKey(row: PageRow, ...names: PageRow["acts"]): void {
 const UP_FIRST: ReadonlySet<PageSort> = new Set(["title", "owner", "by"]);
 const orderOf = ({ sort, order }: PagesState): "up" | "down" => order || (UP_FIRST.has(sort) ? "up" : "down");
 
+/** What links to a page, and its newest versions, as far as one may know. */
+function Known({ id }: { id: string }) {
+  const { data } = useQuery({ queryKey: ["slip", id], queryFn: () => ask(readSlip, { params: { id } }) });
+  if (!data) return null;
+  const { links, versions } = data.life;
+  const linked = links?.from.slice(0, 5).map(({ title }) => title) ?? [];
+  const more = (links?.total ?? 0) + (links?.hidden ?? 0) - linked.length;
+  return (
+    <dl className={styles.known}>
+      <dt>Linked from</dt>
+      <dd dir="auto">{linked.length === 0 && more <= 0 ? "no page" : [...linked, ...(more > 0 ? [`${more} more`] : [])].join(", ")}</dd>
+      {versions.slice(0, 3).map((version) => (
+        <Fragment key={version.name}>
+          <dt>Version {version.name}</dt>
+          <dd>
+            {version.author}, <When instant={version.at} as="short" />
+            {version.note && `: ${version.note}`}
+          </dd>
+        </Fragment>
+      ))}
+    </dl>
+  );
+}
+
 function Strip({ row, onSlip }: { row: PageRow; onSlip(): void }) {
   return (
     <>
@@ -50,6 +77,7 @@ function Strip({ row, onSlip }: { row: PageRow; onSlip(): void }) {
         {row.path.join(" / ")}
         {row.due?.problem && <span className="notice bad">It waits: {row.due.problem}</span>}
       </p>
+      <Known id={row.id} />
       <div className="acts">
         <ActButtons acts={row.acts} places={[row.id]} />
         <button type="button" className="button plain" onClick={onSlip}>
@@ -166,6 +194,7 @@ function View() {
           <FilterSentence state={state} said={counts.data?.said} onChange={change} />
           <TagsOfSite onTag={(tag) => change({ tag })} />
           <Saved state={state} onOpen={(address) => window.location.assign(`/pages${address}`)} />
+          <Exporting state={state} />
           <ShownColumns shown={state.columns} onChange={(columns) => change({ columns })} />
           <span className={styles.count} role="status">
             {total.toLocaleString("en")} {total === 1 ? "page" : "pages"}

@@ -141,6 +141,7 @@ const EMPTY = {
   views30: null,
   choices: [],
   returning: [],
+  newReaders: null,
   mayBringBack: 0,
   back: "It can be taken back from the ledger, as one.",
   erased: 0,

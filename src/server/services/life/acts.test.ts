@@ -85,6 +85,14 @@ it("a page with pages below and links from other spaces: the sheet names what br
     expect(inner).toMatchObject(below === "along" ? { state: "binned", parent: "berthplan" } : { state: "live", parent: "quays" });
     const back = await lookAtAct("maren", { act: "restore", places: ["berthplan"] });
     expect(back.mayBringBack).toBe(below === "along" ? 0 : 3);
+    expect(back.newReaders).toMatchObject({ names: [] });
+    const dora: Edit = { kind: "grant", place: "berthplan", put: { to: { person: "dora" }, abilities: ["read"] } };
+    const { seq: entry } = await applyChange("maren", { edits: [dora], note: "", seen: (await previewChange("maren", [dora])).seen });
+    expect((await lookAtAct("maren", { act: "restore", places: ["berthplan"] })).newReaders).toMatchObject({
+      sentence: "One reads it then who could not when it left, 1 of them from outside.",
+      names: [expect.stringContaining("Dora")],
+    });
+    await takesBack("maren", entry);
     await does("maren", { act: "restore", places: ["berthplan"], back: true });
     expect(await everything()).toEqual(before);
   }

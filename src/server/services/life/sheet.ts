@@ -28,6 +28,7 @@ import { schedules } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 import { type Planned, planChange, refuseEarly } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
+import { newReaders } from "./newReaders.ts";
 import { misfitsTold } from "./planning.ts";
 
 /** So many things of a list are named; their number is told anyway. */
@@ -275,6 +276,7 @@ export async function sheetOf(tx: Tx, planned: Planned, act: LifeAct): Promise<A
     choices: choicesOf(planned, teller),
     // Each once: what is said of many passes that one may not choose is said once.
     returning: [...new Map(returning.map((it) => [it.sentence + (it.pass ?? ""), it])).values()].slice(0, MOST_NAMED),
+    newReaders: await newReaders(tx, planned),
     mayBringBack: handsUp.length,
     misfits: misfitsTold(access, me, plan),
     back: takingBackSentence(act.act),

@@ -268,6 +268,28 @@ export async function readPages(asker: string, { sort = "changed", order, after,
   });
 }
 
+/** Every row that fits, told one by one as it is asked for. */
+export async function rowsThatFit(
+  tx: Tx,
+  asker: string,
+  filter: PagesFilter,
+): Promise<{ count: number; rows(): IterableIterator<PageRow> }> {
+  const access = await readAccess(tx);
+  const me = subjectFor(access, asker);
+  const found = await tx
+    .select(COLUMNS)
+    .from(listing)
+    .where(await conditionOf(tx, access, me, filter))
+    .orderBy(listing.title, listing.placeId);
+  const teller = new Teller(access, me, await outsideByClass(tx, access), new Map());
+  return {
+    count: found.length,
+    *rows() {
+      for (const row of found) yield* teller.row(row);
+    },
+  };
+}
+
 /** How many fit, by part. */
 export async function countPages(asker: string, { part, ...filter }: PagesFilter): Promise<PageCounts> {
   return inSnapshot(async (tx) => {

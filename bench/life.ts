@@ -1,0 +1,97 @@
+/** Measures the life of pages on the served large set: the table sorted by each column, the impact of binning a large branch, archiving in bulk. */
+
+import { PAGE_SORTS } from "../src/contracts/pages.ts";
+import { placeOf } from "../src/core/access/index/index.ts";
+import type { Edit } from "../src/core/access/model/index.ts";
+import { readAccess } from "../src/server/access/current.ts";
+import { inChange, inSnapshot } from "../src/server/db/client.ts";
+import { runJob } from "../src/server/jobs/running.ts";
+import { makeChange } from "../src/server/services/change/apply.ts";
+import { lookAtMany, orderJob, readJob } from "../src/server/services/jobs/jobs.ts";
+import { KINDS } from "../src/server/services/jobs/kinds.ts";
+import { lookAtActHere } from "../src/server/services/life/sheet.ts";
+import { readPages } from "../src/server/services/pages/pages.ts";
+import { now, quantile } from "./measuring.ts";
+
+export interface LifeFigures {
+  /** The worst column, and its p95, for who keeps the site and for who keeps three spaces. */
+  pagesKeeper: { sort: string; p95: number };
+  pagesThree: { sort: string; p95: number };
+  branch: number;
+  impactMs: number;
+  archived: number;
+  archivePerSecond: number;
+}
+
+const TIMES = 20;
+
+async function worstColumn(asker: string): Promise<{ sort: string; p95: number }> {
+  let worst = { sort: "", p95: 0 };
+  for (const sort of PAGE_SORTS) {
+    const times: number[] = [];
+    for (let i = 0; i < TIMES + 3; i++) {
+      const start = now();
+      await readPages(asker, { sort, part: "live", order: i % 2 ? "up" : "down" });
+      if (i >= 3) times.push(now() - start);
+    }
+    const p95 = quantile(times, 0.95);
+    if (p95 > worst.p95) worst = { sort, p95 };
+  }
+  return worst;
+}
+
+/** Somebody who keeps three spaces and nothing else, made so for the measuring. */
+async function keeperOfThree(person: string, spaces: readonly string[]): Promise<void> {
+  const edits = spaces.map(
+    (place): Edit => ({
+      kind: "grant",
+      place,
+      put: { to: { person }, abilities: ["read", "discuss", "revise", "add", "arrange", "publish", "retire", "admit", "govern"] },
+    }),
+  );
+  await inChange((tx) => makeChange(tx, { maker: "p0", edits, act: "rules", note: "", reason: "for measuring" }));
+}
+
+/** Gathers the pages of the largest space below one of them: a branch of some thousands. */
+async function largeBranch(space: string): Promise<{ root: string; size: number }> {
+  const access = await inSnapshot((tx) => readAccess(tx));
+  const place = placeOf(access.index, space);
+  const pages = (place?.children ?? []).flatMap((number) => {
+    const child = access.index.places[number];
+    return child?.place.kind === "page" && child.place.state === "live" ? [child.place] : [];
+  });
+  const [root, ...others] = pages;
+  const edits = others.map((page): Edit => ({ kind: "move", place: page.id, from: space, to: root?.id ?? "" }));
+  // By the core alone: who may move what is not what is measured.
+  await inChange((tx) =>
+    makeChange(tx, { maker: "p0", edits, act: "move", note: "", reason: "for measuring", wayBack: { unseen: true, moves: true } }),
+  );
+  const after = await inSnapshot((tx) => readAccess(tx));
+  const inside = (id: string): number =>
+    1 + (placeOf(after.index, id)?.children ?? []).reduce((sum, number) => sum + inside(after.index.places[number]?.place.id ?? ""), 0);
+  return { root: root?.id ?? "", size: inside(root?.id ?? "") };
+}
+
+export async function measureLife(progress: (text: string) => void, member: string): Promise<LifeFigures> {
+  progress("The table of pages by each column …");
+  const pagesKeeper = await worstColumn("p0");
+  await keeperOfThree(member, ["s3", "s40", "s90"]);
+  const pagesThree = await worstColumn(member);
+  progress("The impact of binning a large branch …");
+  const { root, size } = await largeBranch("s0");
+  const times: number[] = [];
+  for (let i = 0; i < 6; i++) {
+    const start = now();
+    await lookAtActHere("p0", { act: "bin", places: [root], below: "along" });
+    if (i > 0) times.push(now() - start);
+  }
+  progress("Archiving in bulk …");
+  const order = { act: "archive" as const, below: "along" as const, filter: { space: "s1", part: "live" as const } };
+  const { count, seen } = await lookAtMany("p0", order);
+  const { id } = await orderJob("p0", { order, count, note: "", reason: "for measuring", seen });
+  const start = now();
+  await runJob(id, KINDS);
+  const seconds = (now() - start) / 1000;
+  const { done } = await readJob("p0", id);
+  return { pagesKeeper, pagesThree, branch: size, impactMs: quantile(times, 0.5), archived: done, archivePerSecond: done / seconds };
+}
