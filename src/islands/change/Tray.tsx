@@ -140,7 +140,10 @@ function Closer({ items, preview, trouble, busy }: TrayState) {
 async function submit(): Promise<void> {
   if (!(await tray.apply())) return;
   say("Applied.");
-  focusOn("[data-applied] button");
+  // Whoever has gone on to something else meanwhile stays there.
+  const at = document.activeElement;
+  const elsewhere = at !== null && at !== document.body && at.matches("input, textarea, [role=gridcell], [data-row]") && at.isConnected;
+  if (!elsewhere) focusOn("[data-applied] button");
 }
 
 /** The line of the tray: how much waits, what it would do to whom, and what can be done with it. */
