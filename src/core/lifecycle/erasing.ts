@@ -1,12 +1,22 @@
 /** Planning to erase (lifecycle.md, "Erasing"): what is in the bin, with all that is below it; passes end, pledges that name it are changed first. */
-import { below, type CompiledPlace } from "../access/index/index.ts";
+import { type AccessIndex, below, type CompiledPlace } from "../access/index/index.ts";
 import { erasableFrom } from "./facts.ts";
 import type { Making } from "./making.ts";
+
+/** What is in the bin so that a place is: itself, or its space; undefined where neither is. */
+function inBin(index: AccessIndex, place: CompiledPlace): CompiledPlace | undefined {
+  if (place.place.state === "binned") return place;
+  const space = index.places[place.space];
+  return space?.place.state === "binned" ? space : undefined;
+}
+
+/** Whether a place is in the bin, by itself or with its space: then it can be erased. */
+export const isErasable = (index: AccessIndex, place: CompiledPlace): boolean => inBin(index, place) !== undefined;
 
 export function planErasing(making: Making, tops: readonly CompiledPlace[]): void {
   const { index, facts, at } = making;
   const going = tops.flatMap((place) => {
-    const left = facts.left.get(place.place.id);
+    const left = facts.left.get(inBin(index, place)?.place.id ?? "");
     const from = left && erasableFrom(left.at, facts.keepsDays);
     if (from === undefined || from > at) {
       making.misfit(
@@ -17,15 +27,7 @@ export function planErasing(making: Making, tops: readonly CompiledPlace[]): voi
     }
     return below(index, place);
   });
-  // What is in the bin alone comes with its space; nothing in use may be below a page.
-  for (const place of going)
-    if (
-      place.place.kind !== "space" &&
-      place.space >= 0 &&
-      !tops.some((top) => top.place.kind === "space") &&
-      place.place.state !== "binned"
-    )
-      making.misfit(place, "it is not in the bin");
+  for (const place of going) if (!isErasable(index, place)) making.misfit(place, "it is not in the bin");
   const gone = new Set(going.map(({ place }) => place.id));
   for (const pledge of index.document.pledges) {
     const { subtree, space } = pledge.where;

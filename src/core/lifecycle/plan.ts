@@ -6,7 +6,7 @@
 import { type AccessIndex, type CompiledPlace, placeOf } from "../access/index/index.ts";
 import { type Edit, type Instant, leadsTo, markOf } from "../access/model/index.ts";
 import { actFits, belowOf, type LifeAct } from "./acts.ts";
-import { planErasing } from "./erasing.ts";
+import { isErasable, planErasing } from "./erasing.ts";
 import type { LifeFacts } from "./facts.ts";
 import { planLandings } from "./landings.ts";
 import { type Choice, Making, type Plan } from "./making.ts";
@@ -73,7 +73,7 @@ export function planAct(index: AccessIndex, facts: LifeFacts, act: LifeAct, at: 
   const making = new Making(index, facts, at);
   const found = [...new Set(act.places)].flatMap((id) => placeOf(index, id) ?? []);
   const fit = found.filter((place) => {
-    const fits = actFits(act.act, place.place.kind, place.place);
+    const fits = act.act === "erase" ? isErasable(index, place) : actFits(act.act, place.place.kind, place.place);
     if (!fits) making.misfit(place, place.place.kind === "site" ? "this is not done to the site" : misfitWords(act, place));
     return fits;
   });

@@ -7,7 +7,6 @@ import { TextField } from "../../ui/TextField.tsx";
 import { When } from "../../ui/When.tsx";
 import { ask, queries } from "../shared/api.ts";
 import styles from "./jobs.module.css";
-import { ManySheetHost } from "./ManySheet.tsx";
 
 const isUnderWay = ({ state }: JobView): boolean => state === "waiting" || state === "running";
 const SHOWN = 3;
@@ -104,7 +103,6 @@ export function Jobs() {
           </ul>
         </section>
       )}
-      <ManySheetHost />
     </>
   );
 }

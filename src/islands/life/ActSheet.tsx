@@ -2,6 +2,7 @@
 import { keepPreviousData, QueryClientProvider, useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
+import { MOST_AT_ONCE } from "../../contracts/acts.ts";
 import { apply } from "../../contracts/change.ts";
 import { lookAtAct, type ActSheet as Sheet } from "../../contracts/life.ts";
 import { type LifeAct, pastOfAct } from "../../core/lifecycle/index.ts";
@@ -11,6 +12,8 @@ import { ReasonField } from "../change/ReasonField.tsx";
 import { RippleLines, RippleSummary } from "../change/RippleLines.tsx";
 import { refusalWords, type Staged, useStaged } from "../change/staged.ts";
 import { tray } from "../change/store.ts";
+import { ManySheetHost } from "../jobs/ManySheet.tsx";
+import { openMany } from "../jobs/opened.ts";
 import { ask, queries } from "../shared/api.ts";
 import { say } from "../shared/say.ts";
 import { Breaks } from "./Breaks.tsx";
@@ -87,6 +90,25 @@ function Foot({ act, sheet, staged, off, fresh }: FootProps) {
   );
 }
 
+/** So much is erased as a job: its sheet takes over. */
+function AsJob({ act, count }: { act: LifeAct; count: number }) {
+  const go = () => {
+    closeAct();
+    openMany({ act: "erase", places: act.places });
+  };
+  return (
+    <>
+      <h2>{count.toLocaleString("en")} pages would be erased</h2>
+      <p>More than {MOST_AT_ONCE} are erased as a job, batch by batch, the deepest first.</p>
+      <div className="acts">
+        <button type="button" className="button" onClick={go}>
+          Look at the job
+        </button>
+      </div>
+    </>
+  );
+}
+
 const cut = ({ pages: _, ...act }: LifeAct): LifeAct => act;
 
 function Body({ first }: { first: LifeAct }) {
@@ -113,6 +135,7 @@ function Body({ first }: { first: LifeAct }) {
     again: () => void looked.refetch(),
   });
   if (!sheet) return <p className="soft">{looked.error?.message ?? "Looking at what it would do …"}</p>;
+  if (act.act === "erase" && sheet.erased > MOST_AT_ONCE) return <AsJob act={act} count={sheet.erased} />;
   const mistyped = act.act === "erase" && typed.trim() !== String(sheet.erased) ? "Type the number first." : "";
   const off = missing(act, sheet) || mistyped;
   return (
@@ -186,6 +209,7 @@ export default function ActSheetHost() {
   return (
     <QueryClientProvider client={queries}>
       <Host />
+      <ManySheetHost />
     </QueryClientProvider>
   );
 }

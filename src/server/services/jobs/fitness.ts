@@ -1,6 +1,6 @@
 /** Whether an act can be done to one of many places, and whether somebody may. */
 import { type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
-import { actFits, type LifeActName } from "../../../core/lifecycle/index.ts";
+import { actFits, isErasable, type LifeActName } from "../../../core/lifecycle/index.ts";
 import { type Access, mayNot } from "../../access/current.ts";
 import { knowsPlace } from "../../access/known.ts";
 import { policyOf } from "../life/planning.ts";
@@ -21,6 +21,7 @@ export function fitness(
 ): { unfit: string | null; refusal: string | null } {
   const place = placeOf(access.index, id);
   if (!place || !knowsPlace(access, me, id)) return { unfit: "It is not there any more, or not open to you.", refusal: null };
-  if (!actFits(act, place.place.kind, place.place)) return { unfit: NOW[place.place.state] ?? "It cannot be done to this.", refusal: null };
+  const fits = act === "erase" ? isErasable(access.index, place) : actFits(act, place.place.kind, place.place);
+  if (!fits) return { unfit: NOW[place.place.state] ?? "It cannot be done to this.", refusal: null };
   return { unfit: null, refusal: mayNot(access, me, policyOf(act, place), place) };
 }

@@ -10,7 +10,7 @@ import {
   type OrderJobBody,
   type TakeBackJobBody,
 } from "../../../contracts/jobs.ts";
-import { type CompiledSubject, pathOf, placeOf } from "../../../core/access/index/index.ts";
+import { below, type CompiledPlace, type CompiledSubject, pathOf, placeOf } from "../../../core/access/index/index.ts";
 import type { Edit, Seq } from "../../../core/access/model/index.ts";
 import { type LifeActName, labelOfAct } from "../../../core/lifecycle/index.ts";
 import { whereItFits } from "../../access/aside.ts";
@@ -31,11 +31,17 @@ import { actOn, markEdit, readinessOf, shownOf } from "./kinds.ts";
 
 const isMark = ({ act }: ManyBody): boolean => act === "tag" || act === "readiness";
 
+/** Places with all that is in them, each once: what is erased goes with what is below it, one by one. */
+const withBelow = (access: Access, ids: readonly string[]): string[] => [
+  ...new Set(ids.flatMap((id) => below(access.index, placeOf(access.index, id) as CompiledPlace).map(({ place }) => place.id))),
+];
+
 /** The places an order means, each once: parents before what is in them, or (erasing) the other way round. */
 async function meant(tx: Tx, access: Access, me: CompiledSubject, { places, filter, act }: ManyBody): Promise<string[]> {
   if ((places === undefined) === (filter === undefined)) throw badRequest("Say which pages: name them, or give a filter; one of both.");
   if (places?.some((id) => !knowsPlace(access, me, id))) throw notThere();
-  const ids = places ?? (await idsThatFit(tx, access, me, filter ?? {}, MOST_IN_JOB));
+  const named = places ?? (await idsThatFit(tx, access, me, filter ?? {}, MOST_IN_JOB));
+  const ids = act === "erase" ? withBelow(access, named) : [...named];
   if (ids.length > MOST_IN_JOB) throw badRequest(`At most ${MOST_IN_JOB.toLocaleString("en")} pages in one job. Narrow the filter.`);
   if (ids.length === 0) throw badRequest("No page fits this.");
   const deep = new Map(ids.map((id) => [id, pathOf(access.index, placeOf(access.index, id) as never).length]));

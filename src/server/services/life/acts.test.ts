@@ -4,7 +4,7 @@ import { afterAll, beforeAll, expect, it } from "vitest";
 import { openScratchDatabase } from "../../../../cli/demoSite.ts";
 import { status } from "../../../../test/status.ts";
 import { parseAccessDocument } from "../../../core/access/exchange/index.ts";
-import type { Edit, Seq } from "../../../core/access/model/index.ts";
+import { type Edit, instantAt, type Seq } from "../../../core/access/model/index.ts";
 import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { loadDemo } from "../../../demo/load.ts";
 import { database, inChange, inSnapshot } from "../../db/client.ts";
@@ -16,12 +16,14 @@ import type { Trouble } from "../../trouble.ts";
 import { applyChange, makeChange } from "../change/apply.ts";
 import { previewChange } from "../change/preview.ts";
 import { previewTakeBack, takeBack } from "../change/takeBack.ts";
-import { goOnWithJob, listJobs, lookAtMany, orderJob, readJob, takeBackJob } from "../jobs/jobs.ts";
+import { goOnWithJob, listJobs, lookAtMany, orderJob, readJob, stopJob, takeBackJob } from "../jobs/jobs.ts";
 import { KINDS } from "../jobs/kinds.ts";
 import { readLedger } from "../ledger/ledgerView.ts";
 import { countPages, readPages } from "../pages/pages.ts";
 import { readReaderPage } from "../reading/reading.ts";
-import { startPage } from "../writing/writing.ts";
+import { runSchedules, schedulePage, unschedulePage } from "../writing/scheduling.ts";
+import { readWorking, saveVersion, startPage } from "../writing/writing.ts";
+import { copyPage } from "./copying.ts";
 import { lookAtAct } from "./sheet.ts";
 
 let scratch: { close(): Promise<void> };
@@ -324,4 +326,71 @@ it("marks are set in bulk, and what the listing holds is what the other tables s
     await countLinksIn(tx, null);
   });
   expect(await everything()).toEqual(kept);
+});
+
+it("copied, a page is an own draft with the text one may read, with what is below in its order; no rules, versions or hidden words come along", async () => {
+  expect(await status(copyPage("mei", "berthplan", { to: "quays", below: false }))).toBe(403);
+  expect(await status(copyPage("maren", "patrols", { to: "quays", below: false }))).toBe(404);
+  expect(await status(copyPage("maren", "berthplan", { to: "patrols", below: false }))).toBe(404);
+  expect(await status(copyPage("maren", "bl8", { to: "berthplan", below: false }))).toBe(400);
+  const before = await places();
+  const { id, pages } = await copyPage("maren", "berthplan", { to: "quays", below: true });
+  const after = await places();
+  const made = [...after.values()].filter((it) => !before.has(it.id));
+  expect(made.length).toBe(pages);
+  expect(after.get(id)).toMatchObject({
+    state: "draft",
+    parent: "quays",
+    owner: "maren",
+    title: "Berth plan (copy)",
+    grants: [],
+    fences: [],
+    tags: [],
+  });
+  const order = async (parent: string) =>
+    (
+      await database().execute<{ title: string }>(sql`
+        select p.title from slots s join places p on p.id = s.place_id and p.to_seq is null
+        where s.to_seq is null and p.parent_id = ${parent} and p.state in ('live', 'draft') order by s.slot`)
+    ).map(({ title }) => title);
+  expect(await order(id)).toEqual((await order("berthplan")).filter((title) => made.some((it) => it.title === title)));
+  const versions = await database().execute(sql`select major, minor from versions where place_id = ${id}`);
+  expect([...versions]).toMatchObject([{ major: 0, minor: 1 }]);
+  // A live page's working words stay where they are.
+  const working = await readWorking("maren", "cranes");
+  const words = { schema: 1 as const, content: [{ type: "paragraph", content: [{ type: "text", text: "Quillwords under work" }] }] };
+  await saveVersion("maren", "cranes", { title: "Quilltitle", body: words, base: working.version, note: "" });
+  const copy = await copyPage("maren", "cranes", { to: "berthplan", below: false });
+  expect(JSON.stringify(await readWorking("maren", copy.id))).not.toMatch(/Quill/);
+  const [line] = (await readLedger("maren", { act: "copy" })).lines;
+  await takesBack("maren", (line?.seq ?? 0) as Seq);
+  expect((await places()).get(copy.id)?.state).toBe("binned");
+});
+
+it("an archive at a date: done when its instant has come, with what was chosen of the pages below; what may not happen waits and says why", async () => {
+  const at = new Date(Date.now() + 86_400_000).toISOString();
+  const order = { what: "archive" as const, at, zone: "Europe/Berlin", note: "", version: "0.0", keepHelpers: false };
+  await schedulePage("maren", "berthplan", { ...order, below: "along" });
+  await schedulePage("maren", "quayhome", order);
+  const later = instantAt(Date.parse(at) + 1000);
+  expect(await runSchedules(later)).toEqual(["berthplan"]);
+  expect((await places()).get("berthrequests")?.state).toBe("archived");
+  const held = (await readPages("maren", { held: "yes" })).rows;
+  expect(held.map(({ id, due }) => [id, due?.problem])).toEqual([["quayhome", expect.stringContaining("landing page")]]);
+  expect(await runSchedules(later)).toEqual([]);
+  await unschedulePage("maren", "quayhome", "archive");
+});
+
+it("jobs refuse what nobody meant: both ways of naming or none, a filter that fits nothing, what is not running, what is another's", async () => {
+  expect(await status(lookAtMany("maren", { act: "archive" }))).toBe(400);
+  expect(await status(lookAtMany("maren", { act: "archive", places: ["cranes"], filter: {} }))).toBe(400);
+  expect(await status(lookAtMany("maren", { act: "archive", filter: { words: "no such page" } }))).toBe(400);
+  expect(await status(lookAtMany("mei", { act: "archive", places: ["cranes"] }))).toBe(403);
+  const [job] = (await listJobs("maren", { mine: "yes" })).jobs;
+  const id = job?.id ?? "";
+  expect(await status(stopJob("maren", id))).toBe(409);
+  expect(await status(goOnWithJob("maren", id))).toBe(409);
+  expect(await status(goOnWithJob("ines", id))).toBe(400);
+  expect(await status(takeBackJob("jonas", id, { note: "" }))).toBe(404);
+  expect((await listJobs("ines", {})).jobs.length).toBeGreaterThan(0);
 });

@@ -50,7 +50,10 @@ export async function factsFor(tx: Tx, index: AccessIndex, acts: readonly LifeAc
       places.flatMap((id) => placeOf(index, id) ?? []),
     ),
   );
-  const left = acts.some(({ act }) => act === "restore" || act === "unarchive" || act === "erase") ? await leavingsOf(tx, ids) : new Map();
+  const spacesOf = ids.flatMap((id) => index.places[placeOf(index, id)?.space ?? -1]?.place.id ?? []);
+  const left = acts.some(({ act }) => act === "restore" || act === "unarchive" || act === "erase")
+    ? await leavingsOf(tx, [...new Set([...ids, ...spacesOf])])
+    : new Map();
   const wentUp = [...left.values()].flatMap(({ edits }) => edits.flatMap((edit: Edit) => (edit.kind === "move" ? [edit.place] : [])));
   const asked = [...new Set([...ids, ...wentUp])];
   const rows =

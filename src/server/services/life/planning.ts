@@ -1,4 +1,5 @@
 /** Acts become edits here, on the server, in the snapshot they are judged in (access-model.md, 6a). */
+import { MOST_AT_ONCE } from "../../../contracts/acts.ts";
 import type { Act } from "../../../core/access/authority/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { type Edit, type EditConflict, type Instant, placeOfEdit } from "../../../core/access/model/index.ts";
@@ -160,6 +161,8 @@ async function checkWhole(tx: Tx, access: Access, me: CompiledSubject, { act, pl
   const erased = plan.edits.filter(({ kind }) => kind === "erase").length;
   if (act.act === "erase" && act.pages !== erased)
     throw badRequest(`Erasing is final: type how many go, ${erased}, to do it. Nothing was erased.`);
+  if (erased > MOST_AT_ONCE)
+    throw badRequest(`${erased} pages would be erased: more than ${MOST_AT_ONCE} are erased as a job, deepest first.`);
   if (plan.choices.length > 0)
     throw badRequest(`Something is still to be chosen before this can be ${pastOfAct(act.act)}: ${choicesSaid(plan)}.`);
 }
