@@ -30,7 +30,7 @@ export interface Impact {
   landings: { space: string; from: string | null; to: string | null }[];
   /** Ids of passes that stop opening anything. */
   passes: string[];
-  /** Ids of guests to whom nothing is left to read. */
+  /** Ids of guests to whom nothing is left to read but what the public reads. */
   guests: string[];
   /** Ids of pledges that name a place which the act changes. */
   pledges: string[];
@@ -90,16 +90,18 @@ export function brokenLinks(before: AccessIndex, after: AccessIndex, at: Instant
   });
 }
 
-/** Guests who lose reading somewhere and can read nothing at all then. */
+/** Guests who lose reading somewhere and can read nothing then but what the public reads. */
 function guestsLeftOut(after: AccessIndex, at: Instant, ripple: Ripple): string[] {
   const losing = new Set(ripple.entries.filter((it) => it.class === "guests" && it.losses.includes("read")).flatMap((it) => it.subjects));
+  const everybody = subjectOf(after, { public: true });
+  if (!everybody) return [];
   return [...losing].flatMap((key) => {
     const subject = subjectOfKey(key);
     const guest = subjectOf(after, subject);
     if (!("person" in subject) || !guest) return [];
     const readsSome = after.blocks.some((block) => {
-      for (const { cell } of cellsInBlock(after, block, guest.number, at)) if (cell & READ) return true;
-      return false;
+      const open = [...cellsInBlock(after, block, everybody.number, at)];
+      return [...cellsInBlock(after, block, guest.number, at)].some(({ cell }, i) => (cell & READ & ~(open[i]?.cell ?? 0)) !== 0);
     });
     return readsSome ? [] : [subject.person];
   });

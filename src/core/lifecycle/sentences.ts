@@ -20,7 +20,7 @@ export function impactSentence(line: ImpactLine, count: number, outside = 0): st
     case "passes":
       return `${counted(count, "pass", "passes")} ${count === 1 ? "opens" : "open"} nothing any more`;
     case "guests":
-      return `${counted(count, "guest")} ${count === 1 ? "has" : "have"} nothing left to read`;
+      return `${counted(count, "guest")} ${count === 1 ? "has" : "have"} nothing left to read but what is public`;
     case "pledges":
       return `${counted(count, "pledge")} ${count === 1 ? "names" : "name"} what is changed`;
     case "schedules":

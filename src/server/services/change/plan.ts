@@ -121,6 +121,9 @@ export async function planChange(tx: Tx, order: PlanOrder): Promise<Planned> {
   if (!order.look) checkActs(access, me, whole, follows);
   const { edits, after, landings } = await ledTo(tx, access, me, { whole, acts, lenient: order.look ?? false });
   for (const edit of landings) follows.add(edit);
+  // Where something stands that was moved by itself follows as well.
+  const moved = new Set([...follows].flatMap((edit) => (edit.kind === "move" ? [edit.place] : [])));
+  for (const edit of edits) if (edit.kind === "order" && moved.has(edit.place)) follows.add(edit);
   if (!order.writesLive) await checkLiveVersions(tx, edits);
   const errors = checkEdits(after, edits);
   if (errors.length > 0) throw unsound(errors);
