@@ -24,6 +24,7 @@ import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.t
 import { type Planned, planChange } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
 import { fingerprint } from "../change/rippleView.ts";
+import { misfitsTold } from "../life/planning.ts";
 import { sheetOf } from "../life/sheet.ts";
 import { idsThatFit } from "../pages/pages.ts";
 import { fitness } from "./fitness.ts";
@@ -74,7 +75,13 @@ function sorted(access: Access, me: CompiledSubject, many: ManyBody, ids: readon
 
 /** The whole order as one change that is only looked at. */
 async function lookedAt(tx: Tx, maker: string, many: ManyBody, fit: readonly string[]): Promise<Planned> {
-  if (!isMark(many)) return planChange(tx, { maker, edits: [], acts: [actOn(many, [...fit])], look: true });
+  if (!isMark(many)) {
+    const planned = await planChange(tx, { maker, edits: [], acts: [actOn(many, [...fit])], look: true });
+    const [plan] = planned.acts?.plans ?? [];
+    if (plan && plan.edits.length === 0 && plan.misfits.length > 0)
+      throw badRequest(`Nothing of this can be done: ${misfitsTold(planned.access, planned.me, plan).join("; ")}.`);
+    return planned;
+  }
   const access = await readAccess(tx);
   const readiness = await readinessOf(tx, fit);
   const edits = fit.flatMap((id): Edit | Edit[] => markEdit(access, many, id, readiness) ?? []);
@@ -126,12 +133,14 @@ export const lookAtManyHere = (asker: string, many: ManyBody): Promise<ManySheet
       title,
       label: isMark(many) ? "Set" : sheet.label,
       count: whole.fit.length,
-      misfits:
-        skipped > 0
+      misfits: [
+        ...(skipped > 0
           ? [
               `${skipped.toLocaleString("en")} of ${ids.length.toLocaleString("en")} are left out: it cannot be done to them, or not by you.`,
             ]
-          : [],
+          : []),
+        ...sheet.misfits,
+      ],
     };
   });
 
@@ -148,6 +157,7 @@ const EMPTY = {
   choices: [],
   returning: [],
   newReaders: null,
+  misfits: [] as string[],
   mayBringBack: 0,
   back: "It can be taken back from the ledger, as one.",
   erased: 0,

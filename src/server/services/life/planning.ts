@@ -1,6 +1,6 @@
 /** Acts become edits here, on the server, in the snapshot they are judged in (access-model.md, 6a). */
 import { MOST_AT_ONCE } from "../../../contracts/acts.ts";
-import type { Act } from "../../../core/access/authority/index.ts";
+import { type Act, may, standingAt } from "../../../core/access/authority/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { type Edit, type EditConflict, type Instant, placeOfEdit } from "../../../core/access/model/index.ts";
 import { update } from "../../../core/access/update/index.ts";
@@ -15,7 +15,7 @@ import {
   pastOfAct,
   planAct,
 } from "../../../core/lifecycle/index.ts";
-import { type Access, mayNot, need, standing } from "../../access/current.ts";
+import { type Access, need, standing } from "../../access/current.ts";
 import { knowsPlace, mayKnowOthers, namesFor } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
@@ -56,9 +56,13 @@ export function policyOf(act: LifeActName, place: CompiledPlace | undefined): Ac
   return policy === "retire" ? "retireSpace" : policy === "erase" ? "eraseSpace" : policy;
 }
 
-/** Acts that fit a place and that somebody may do to it. */
-export const actsFor = (access: Access, me: CompiledSubject, place: CompiledPlace): LifeActName[] =>
-  actsOn(place.place.kind, place.place).filter((act) => mayNot(access, me, policyOf(act, place), place) === null);
+/** Acts that fit a place and that somebody may do to it. Asked of every row of a list: how they stand is worked out once. */
+export function actsFor(access: Access, me: CompiledSubject, place: CompiledPlace): LifeActName[] {
+  const fitting = actsOn(place.place.kind, place.place);
+  if (fitting.length === 0) return [];
+  const stands = standingAt(access.index, me, place, access.at);
+  return fitting.filter((act) => may(policyOf(act, place), stands) === null);
+}
 
 /** Refuses whoever may not do the act to what they chose, before anything is said of what it would come to. */
 function checkMay(access: Access, me: CompiledSubject, act: LifeAct): void {

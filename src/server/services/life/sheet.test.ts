@@ -141,6 +141,8 @@ it("a job stops where somebody would gain more than was shown, and what was done
     done: 0,
     problem: expect.stringContaining("gain more than was shown"),
   });
+  const inside = { act: "move" as const, places: ["berthplan", "berthdisputes"], to: "berthdisputes" };
+  expect(await status(lookAtMany("maren", inside))).toBe(400);
   const marked = { act: "tag" as const, remove: ["ropes"], places: ["mooring", "shorepower"] };
   const look = await lookAtMany("maren", marked);
   const job = await orderJob("maren", { order: marked, count: look.count, note: "", seen: look.seen });

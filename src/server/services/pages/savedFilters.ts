@@ -22,7 +22,12 @@ async function seenRows(tx: Tx, access: Access, asker: string): Promise<Row[]> {
     .where(or(eq(savedFilters.personId, asker), isNotNull(savedFilters.spaceId)))
     .orderBy(asc(savedFilters.name), asc(savedFilters.id));
   const me = subjectFor(access, asker);
-  return rows.filter(({ spaceId }) => spaceId === null || knowsPlace(access, me, spaceId));
+  // What a filter names by its id, whoever uses it must be able to know of.
+  const names = (address: string) => ["space", "branch"].flatMap((name) => new URLSearchParams(address).get(name) ?? []);
+  return rows.filter(
+    ({ spaceId, address }) =>
+      spaceId === null || (knowsPlace(access, me, spaceId) && names(address).every((id) => knowsPlace(access, me, id))),
+  );
 }
 
 export const listFilters = (asker: string): Promise<FilterList> =>
