@@ -9,9 +9,8 @@ import { bodyText, type PageBody } from "../../core/content/index.ts";
 import { addAccount, hashOfPassword } from "../../server/accounts/session.ts";
 import { insertMany } from "../../server/db/bulk.ts";
 import { database, inChange, type Tx } from "../../server/db/client.ts";
-import { countLinksIn, countViews, deriveListing } from "../../server/db/deriving.ts";
 import { emptyDocument, writeDifference } from "../../server/db/document.ts";
-import { writeListing } from "../../server/db/listing.ts";
+import { type Words, writeListing } from "../../server/db/listing.ts";
 import { demoCast, links, pages, schedules, slots, spaces, versions } from "../../server/db/schema/index.ts";
 import { appendEntry } from "../../server/ledger/append.ts";
 import { linkRows } from "../../server/services/links/keepLinks.ts";
@@ -87,9 +86,30 @@ async function writeVersions(tx: Tx, rows: readonly Row[], seq: number): Promise
   );
 }
 
-/** Writes pages and versions; returns their words for the listing. */
+const NOTHING_KNOWN = { tags: [], views30: 0, linksIn: 0, versions: 0 };
+
+/** What lists sort a page by, as it is written here: bringing it up to date afterwards would take minutes. */
+const knownOf = (place: Place, { live, saved, at }: { live: boolean; saved: number; at: Date }) => ({
+  ownerId: place.owner ?? null,
+  changedBy: place.owner ?? null,
+  tags: place.tags,
+  publishedAt: live ? at : null,
+  versions: saved,
+  leftAt: place.state === "archived" || place.state === "binned" ? new Date(FOUNDED) : null,
+});
+
+/** Adds how often pages were read in the last thirty days. */
+async function addViews(tx: Tx, words: Map<string, Words>): Promise<void> {
+  const rows = await tx.execute<{ id: string; views: number }>(
+    sql`select place_id as id, sum(views)::int as views from view_counts where day >= current_date - 30 group by 1`,
+  );
+  for (const { id, views } of rows) Object.assign(words.get(id) ?? {}, { views30: views });
+}
+
+/** Writes pages and versions; returns what the listing holds of them. */
 async function writePages(tx: Tx, document: AccessDocument, seq: number) {
-  const words = new Map<string, { body: string; changedAt: Date }>();
+  const words = new Map<string, Words>();
+  const linksIn = new Map<string, Set<string>>();
   const dice = new Dice(99);
   const list = document.places.filter(isPage);
   const ids = list.map(({ id }) => id);
@@ -125,8 +145,14 @@ async function writePages(tx: Tx, document: AccessDocument, seq: number) {
       links,
       rows.flatMap(({ place, live, body }) => linkRows(place.id, live, body)),
     );
-    for (const { place, body, at } of rows) words.set(place.id, { body: bodyText(body), changedAt: at });
+    for (const { place, live, saved, body, at } of rows) {
+      words.set(place.id, { ...NOTHING_KNOWN, ...knownOf(place, { live, saved, at }), body: bodyText(body), changedAt: at });
+      for (const { targetId } of place.state === "live" ? linkRows(place.id, live, body) : [])
+        if (targetId !== place.id) linksIn.set(targetId, (linksIn.get(targetId) ?? new Set()).add(place.id));
+    }
   });
+  for (const [id, sources] of linksIn) Object.assign(words.get(id) ?? {}, { linksIn: sources.size });
+  for (const { id } of document.places) if (!words.has(id)) words.set(id, { ...NOTHING_KNOWN, body: "", changedAt: new Date(FOUNDED) });
   return words;
 }
 
@@ -177,16 +203,14 @@ export async function loadLarge(sizes: Sizes = LARGE): Promise<void> {
       })),
     );
     const words = await writePages(tx, document, entry.seq);
-    await writeListing(tx, null, compile(document), entry.at, words);
-    await deriveListing(tx, null);
-    await countLinksIn(tx, null);
-    await writeCast(tx, document);
     const pageIds = document.places.filter(isPage).map(({ id }) => id);
-    const members = document.people.filter(({ kind, status }) => kind === "member" && status === "active").map(({ id }) => id);
     const dice = new Dice(7);
     await writeViews(tx, { dice, pages: pageIds });
+    await addViews(tx, words);
+    await writeListing(tx, null, compile(document), entry.at, words);
+    await writeCast(tx, document);
+    const members = document.people.filter(({ kind, status }) => kind === "member" && status === "active").map(({ id }) => id);
     const past = { dice, pages: pageIds, groups: document.groups.map(({ id }) => id), makers: members, founded: FOUNDED };
-    await countViews(tx);
     await writePast(tx, Math.round(sizes.places / 20), past);
   });
   // Fresh statistics: without them the first lists are planned for an empty table.

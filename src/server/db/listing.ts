@@ -38,8 +38,8 @@ async function classNumbers(tx: Tx, signs: readonly string[]): Promise<Map<strin
   return found;
 }
 
-/** What a place is found by in a search: the words of its text, and when they changed. */
-type Words = { body: string; changedAt: Date };
+/** What a place is found by in a search, and where it is known already what it is sorted by. */
+export type Words = { body: string; changedAt: Date } & Partial<typeof listing.$inferInsert>;
 
 /** Brings the listing up to date with a change of the rules, or of where places stand and in what state; `words` are those of new places. */
 export async function writeListing(
