@@ -19,6 +19,7 @@ import {
   ValidateNested,
 } from "class-validator";
 import { type Below, LIFE_ACTS, type LifeActName } from "../core/lifecycle/index.ts";
+import { MayBeAbsent } from "./rules.ts";
 
 /** Acts on more chosen places than this are jobs, and cannot wait in the tray. */
 export const MOST_AT_ONCE = 100;
@@ -37,17 +38,17 @@ export class LifeActBody {
   @IsString({ each: true })
   @MaxLength(64, { each: true })
   places!: string[];
-  @IsOptional() @IsIn(["along", "handUp", "stay"]) below?: Below;
-  @IsOptional()
+  @MayBeAbsent() @IsIn(["along", "handUp", "stay"]) below?: Below;
+  @MayBeAbsent()
   @IsArray()
   @ArrayMaxSize(MOST_AT_ONCE)
   @IsObject({ each: true })
   @ValidateNested({ each: true })
   @Type(() => LandingBody)
   landings?: LandingBody[];
-  @IsOptional() @IsString() @MaxLength(64) to?: string;
+  @MayBeAbsent() @IsString() @MaxLength(64) to?: string;
   @IsOptional() @IsString() @MinLength(1) @MaxLength(64) after?: string | null;
-  @IsOptional() @IsBoolean() back?: boolean;
-  @IsOptional() @IsInt() @Min(0) @Max(1_000_000) pages?: number;
-  @IsOptional() @IsArray() @ArrayMaxSize(500) @IsString({ each: true }) @MaxLength(64, { each: true }) passes?: string[];
+  @MayBeAbsent() @IsBoolean() back?: boolean;
+  @MayBeAbsent() @IsInt() @Min(0) @Max(1_000_000) pages?: number;
+  @MayBeAbsent() @IsArray() @ArrayMaxSize(500) @IsString({ each: true }) @MaxLength(64, { each: true }) passes?: string[];
 }

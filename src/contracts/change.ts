@@ -9,7 +9,6 @@ import {
   IsArray,
   IsInt,
   IsObject,
-  IsOptional,
   IsString,
   Matches,
   Max,
@@ -24,7 +23,7 @@ import type { RippleEntry } from "../core/access/ripple/index.ts";
 import type { LifeAct } from "../core/lifecycle/index.ts";
 import { LifeActBody } from "./acts.ts";
 import type { GridCell } from "./grid.ts";
-import { ActingBody, Edits, PrincipalBody } from "./rules.ts";
+import { ActingBody, Edits, MayBeAbsent, PrincipalBody } from "./rules.ts";
 
 /** So many acts at most wait in the tray. */
 export const MOST_ACTS = 50;
@@ -32,7 +31,7 @@ export const MOST_ACTS = 50;
 /** Acts with their choices; put it on a field of a request class. They come before the edits beside them. */
 function Acts(): PropertyDecorator {
   const decorators = [
-    IsOptional(),
+    MayBeAbsent(),
     IsArray(),
     ArrayMaxSize(MOST_ACTS),
     IsObject({ each: true }),

@@ -1,15 +1,15 @@
 /** Filters of the table of pages that were given a name: for oneself, or for a space. */
 import "reflect-metadata";
-import { IsOptional, IsString, Matches, MaxLength } from "class-validator";
+import { IsString, Matches, MaxLength } from "class-validator";
 import { declare, json, nothing } from "./declare.ts";
-import { HasWords } from "./rules.ts";
+import { HasWords, MayBeAbsent } from "./rules.ts";
 
 export class SaveFilterBody {
   @IsString() @HasWords() @MaxLength(80) name!: string;
   /** The address of the view after its path. */
   @IsString() @MaxLength(2000) @Matches(/^\?[\w\-.~%=&+:,!*'()]*$/) address!: string;
   /** For all who see this space; without it for oneself. */
-  @IsOptional() @IsString() @MaxLength(64) space?: string;
+  @MayBeAbsent() @IsString() @MaxLength(64) space?: string;
 }
 
 export interface SavedFilter {

@@ -23,7 +23,7 @@ import { LIMITS } from "../core/words.ts";
 import { declare, json, nothing } from "./declare.ts";
 import type { ActSheet } from "./life.ts";
 import { PagesFilter } from "./pages.ts";
-import { ActingBody, AreTags, HasWords } from "./rules.ts";
+import { ActingBody, AreTags, HasWords, MayBeAbsent } from "./rules.ts";
 
 /** So many places at most in one job. */
 export const MOST_IN_JOB = 20_000;
@@ -34,21 +34,21 @@ export const MOST_NAMED_IN_JOB = 2_000;
 export class ManyBody {
   @IsIn([...LIFE_ACTS, "tag", "readiness"]) act!: LifeActName | "tag" | "readiness";
   /** Which: named, or all that fit a filter. */
-  @IsOptional()
+  @MayBeAbsent()
   @IsArray()
   @ArrayMaxSize(MOST_NAMED_IN_JOB)
   @ArrayUnique()
   @IsString({ each: true })
   @MaxLength(64, { each: true })
   places?: string[];
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => PagesFilter) filter?: PagesFilter;
-  @IsOptional() @IsIn(["along", "handUp", "stay"]) below?: Below;
-  @IsOptional() @IsString() @MaxLength(64) to?: string;
-  @IsOptional() @IsBoolean() back?: boolean;
-  @IsOptional() @IsInt() @Min(0) @Max(1_000_000) pages?: number;
+  @MayBeAbsent() @IsObject() @ValidateNested() @Type(() => PagesFilter) filter?: PagesFilter;
+  @MayBeAbsent() @IsIn(["along", "handUp", "stay"]) below?: Below;
+  @MayBeAbsent() @IsString() @MaxLength(64) to?: string;
+  @MayBeAbsent() @IsBoolean() back?: boolean;
+  @MayBeAbsent() @IsInt() @Min(0) @Max(1_000_000) pages?: number;
   /** Tags added and taken away. */
-  @IsOptional() @IsArray() @ArrayMaxSize(20) @AreTags() add?: string[];
-  @IsOptional() @IsArray() @ArrayMaxSize(20) @AreTags() remove?: string[];
+  @MayBeAbsent() @IsArray() @ArrayMaxSize(20) @AreTags() add?: string[];
+  @MayBeAbsent() @IsArray() @ArrayMaxSize(20) @AreTags() remove?: string[];
   /** A word of readiness; null: none. */
   @IsOptional() @IsString() @MaxLength(40) readiness?: string | null;
 }
@@ -66,7 +66,7 @@ export class LookManyBody {
 /** Taking a job back is judged entry by entry when it is done: what that may need is said beforehand. */
 export class TakeBackJobBody {
   @IsString() @MaxLength(LIMITS.note) note!: string;
-  @IsOptional() @IsString() @HasWords() @MaxLength(LIMITS.note) reason?: string;
+  @MayBeAbsent() @IsString() @HasWords() @MaxLength(LIMITS.note) reason?: string;
 }
 
 export interface ManySheet extends ActSheet {
@@ -96,7 +96,7 @@ export interface JobView {
 }
 
 export class JobsQuery {
-  @IsOptional() @Matches(/^yes$/) mine?: "yes";
+  @MayBeAbsent() @Matches(/^yes$/) mine?: "yes";
 }
 
 export interface JobList {

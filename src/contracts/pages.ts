@@ -1,10 +1,10 @@
 /** All pages in one table: filtered, sorted, counted, page by page. */
 import "reflect-metadata";
-import { IsIn, IsOptional, IsString, Matches, MaxLength } from "class-validator";
+import { IsIn, IsString, Matches, MaxLength } from "class-validator";
 import type { PageState } from "../core/access/model/index.ts";
 import type { LifeActName } from "../core/lifecycle/index.ts";
 import { declare, file, json } from "./declare.ts";
-import { IsInstant } from "./rules.ts";
+import { IsInstant, MayBeAbsent } from "./rules.ts";
 
 /** Parts of the view, by state. */
 export const PARTS = {
@@ -36,27 +36,27 @@ export type PageSort = (typeof PAGE_SORTS)[number];
 
 /** Which pages. */
 export class PagesFilter {
-  @IsOptional() @IsIn(Object.keys(PARTS)) part?: Part;
-  @IsOptional() @IsString() @MaxLength(64) space?: string;
+  @MayBeAbsent() @IsIn(Object.keys(PARTS)) part?: Part;
+  @MayBeAbsent() @IsString() @MaxLength(64) space?: string;
   /** A page and what is below it. */
-  @IsOptional() @IsString() @MaxLength(64) branch?: string;
-  @IsOptional() @IsString() @MaxLength(64) owner?: string;
-  @IsOptional() @IsString() @MaxLength(64) tag?: string;
-  @IsOptional() @IsString() @MaxLength(64) readiness?: string;
-  @IsOptional() @IsInstant() before?: string;
-  @IsOptional() @IsInstant() since?: string;
+  @MayBeAbsent() @IsString() @MaxLength(64) branch?: string;
+  @MayBeAbsent() @IsString() @MaxLength(64) owner?: string;
+  @MayBeAbsent() @IsString() @MaxLength(64) tag?: string;
+  @MayBeAbsent() @IsString() @MaxLength(64) readiness?: string;
+  @MayBeAbsent() @IsInstant() before?: string;
+  @MayBeAbsent() @IsInstant() since?: string;
   /** Read by outsiders: the public, guests, either, or nobody of them. */
-  @IsOptional() @IsIn(["public", "guests", "any", "none"]) outside?: "public" | "guests" | "any" | "none";
-  @IsOptional() @IsString() @MaxLength(100) words?: string;
+  @MayBeAbsent() @IsIn(["public", "guests", "any", "none"]) outside?: "public" | "guests" | "any" | "none";
+  @MayBeAbsent() @IsString() @MaxLength(100) words?: string;
   /** What waits since it could not be done at its time. */
-  @IsOptional() @IsIn(["yes"]) held?: "yes";
+  @MayBeAbsent() @IsIn(["yes"]) held?: "yes";
 }
 
 export class PagesQuery extends PagesFilter {
-  @IsOptional() @IsIn([...PAGE_SORTS]) sort?: PageSort;
-  @IsOptional() @IsIn(["up", "down"]) order?: "up" | "down";
+  @MayBeAbsent() @IsIn([...PAGE_SORTS]) sort?: PageSort;
+  @MayBeAbsent() @IsIn(["up", "down"]) order?: "up" | "down";
   /** Where the page before ended, as its answer said. */
-  @IsOptional() @Matches(/^[\w-]{1,800}$/) after?: string;
+  @MayBeAbsent() @Matches(/^[\w-]{1,800}$/) after?: string;
 }
 
 export interface PageRow {

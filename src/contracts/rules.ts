@@ -12,6 +12,7 @@ import {
   IsString,
   MaxLength,
   ValidateBy,
+  ValidateIf,
   ValidateNested,
 } from "class-validator";
 import {
@@ -36,6 +37,9 @@ export const HasWords = (): PropertyDecorator =>
       defaultMessage: (it) => `${it?.property} must hold words, not only blanks`,
     },
   });
+
+/** A field that may be left out; null is no way of leaving it out, and is checked like any other value. */
+export const MayBeAbsent = (): PropertyDecorator => ValidateIf((_, value) => value !== undefined);
 
 /** An instant as rules know them: ISO 8601 with an offset, of the years 1 to 9999. */
 export const IsInstant = (): PropertyDecorator =>

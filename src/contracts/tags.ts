@@ -1,10 +1,11 @@
 /** Tags of the site, with how many pages bear them. */
 import "reflect-metadata";
-import { IsOptional, IsString, MaxLength } from "class-validator";
+import { IsString, MaxLength } from "class-validator";
 import { declare, json } from "./declare.ts";
+import { MayBeAbsent } from "./rules.ts";
 
 export class TagsQuery {
-  @IsOptional() @IsString() @MaxLength(100) q?: string;
+  @MayBeAbsent() @IsString() @MaxLength(100) q?: string;
 }
 
 export interface TagList {

@@ -20,4 +20,5 @@ export const Min = nothing;
 export const MinLength = nothing;
 export const Type = nothing;
 export const ValidateBy = nothing;
+export const ValidateIf = nothing;
 export const ValidateNested = nothing;

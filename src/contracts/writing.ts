@@ -24,7 +24,7 @@ import type { LifeActName } from "../core/lifecycle/index.ts";
 import { LIMITS } from "../core/words.ts";
 import type { Preview } from "./change.ts";
 import type { NowhereLink } from "./links.ts";
-import { ActingBody, HasWords, IsInstant } from "./rules.ts";
+import { ActingBody, HasWords, IsInstant, MayBeAbsent } from "./rules.ts";
 
 const TAB = /^[\w-]{1,40}$/;
 
@@ -84,7 +84,7 @@ export class ScheduleBody extends ScheduledQuery {
   @Matches(VERSION) version!: string;
   @IsBoolean() keepHelpers!: boolean;
   /** Of archiving: what becomes of the pages below then. */
-  @IsOptional() @IsIn(["along", "handUp"]) below?: "along" | "handUp";
+  @MayBeAbsent() @IsIn(["along", "handUp"]) below?: "along" | "handUp";
 }
 
 /** Whether helpers would be kept, for the publish sheet. */

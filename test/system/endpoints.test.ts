@@ -145,6 +145,83 @@ describe("endpoints", () => {
     expect((await call({ method: "GET", path: "people?q=%00%f0" }, "maren")).status).toBeLessThan(500);
   });
 
+  it("never break over a null: every field of every body, those that may be absent too, and of what stands in them", async () => {
+    const whole: Record<string, unknown> = {
+      "acts/look": {
+        act: {
+          act: "bin",
+          places: ["cranes"],
+          below: "along",
+          landings: [{ space: "quays", page: "mooring" }],
+          to: "quays",
+          after: "mooring",
+          back: true,
+          passes: ["k"],
+          pages: 1,
+        },
+      },
+      "jobs/look": {
+        order: {
+          act: "archive",
+          below: "along",
+          to: "quays",
+          back: true,
+          pages: 1,
+          add: ["a"],
+          remove: ["b"],
+          readiness: "x",
+          places: ["cranes"],
+          filter: {
+            part: "live",
+            space: "quays",
+            branch: "cranes",
+            owner: "maren",
+            tag: "x",
+            readiness: "x",
+            before: "2026-01-01T00:00:00Z",
+            since: "2026-01-01T00:00:00Z",
+            outside: "any",
+            words: "x",
+            held: "yes",
+          },
+        },
+      },
+      preview: { edits: [], columns: [], acts: [] },
+      changes: { edits: [], acts: [], note: "", reason: "x", seen: "x" },
+      filters: { name: "x", address: "?a", space: "quays" },
+      "jobs/none/take-back": { note: "", reason: "x" },
+    };
+    const paths = (value: unknown, at: string[] = []): string[][] =>
+      typeof value !== "object" || value === null || Array.isArray(value)
+        ? []
+        : Object.entries(value).flatMap(([key, it]) => [[...at, key], ...paths(it, [...at, key])]);
+    const bodies = [
+      ...TRIES.flatMap(({ path, method, body: sent }) => (method === "POST" && sent ? [[path, sent] as const] : [])),
+      ...Object.entries(whole),
+    ];
+    for (const [path, sent] of bodies)
+      for (const at of paths(sent)) {
+        const copy = structuredClone(sent) as Record<string, unknown>;
+        const inner = at.slice(0, -1).reduce((it, key) => it[key] as Record<string, unknown>, copy);
+        inner[at.at(-1) as string] = null;
+        const { status } = await call({ method: "POST", path, body: copy }, "maren");
+        expect([path, at.join("."), status < 500]).toEqual([path, at.join("."), true]);
+      }
+    const cursors: [string, string][] = [
+      ["changed", '["0000-01-01T00:00:00Z","x"]'],
+      ["changed", '["9999999-01-01T00:00:00Z","x"]'],
+      ["published", '["2026-02-31T99:00:00Z","x"]'],
+      ["links", '["2147483648","x"]'],
+      ["tags", '["[1]","x"]'],
+      ["owner", '["\\u0000","x"]'],
+      ["outside", '["abc","x"]'],
+    ];
+    for (const [sort, cursor] of cursors) {
+      const answer = await call({ method: "GET", path: `pages?sort=${sort}&after=${Buffer.from(cursor).toString("base64url")}` }, "maren");
+      expect([sort, cursor, answer.status < 500]).toEqual([sort, cursor, true]);
+    }
+  });
+
   it("refuse unknown fields, wrong types, broken JSON, other origins and other people's ids, with what and where", async () => {
     const preview = { method: "POST" as const, path: "preview" };
     const ask = async (body: unknown, headers?: Record<string, string>) => {

@@ -34,6 +34,8 @@ function isValue(value: string, type: SortType): boolean {
   if (type === "integer") return /^-?\d{1,10}$/.test(value) && Math.abs(Number(value)) <= MOST_INTEGER;
   if (type === "instant")
     return (
+      // The database knows no year 0.
+      !value.startsWith("0000") &&
       /^\d{4}-\d\d-\d\d[T ]\d\d:\d\d:\d\d(\.\d{1,6})?(Z|[+-]\d\d(:?\d\d)?)$/.test(value) &&
       !Number.isNaN(Date.parse(value.replace(/([+-]\d\d)$/, "$1:00")))
     );
