@@ -20,9 +20,10 @@ declare global {
 const FAR = 4_000;
 
 /** Whether a change reaches so far that working it out would keep others waiting: through the site, people, groups, large branches. */
-async function reachesFar(edits: readonly Edit[], also: readonly string[]): Promise<boolean> {
+async function reachesFar(edits: readonly Edit[], also: readonly string[], whole: boolean): Promise<boolean> {
   const { index } = await accessNow();
   if (index.places.length < FAR) return false;
+  if (whole) return true;
   const ids = [...edits.map(placeOfEdit), ...also];
   const reached = ids.map((id) => {
     const place = id === null ? undefined : placeOf(index, id);
@@ -42,6 +43,8 @@ function asTrouble(error: unknown): unknown {
 }
 
 interface Reach {
+  /** It is about the whole site, or its past. */
+  whole?: boolean;
   edits?: readonly Edit[];
   places?: readonly string[];
   /** What is asked before the task goes aside: whoever may not do it keeps nobody waiting. */
@@ -52,11 +55,11 @@ interface Reach {
 export async function whereItFits<T>(
   task: string,
   args: readonly unknown[],
-  { edits = [], places = [], first }: Reach,
+  { whole = false, edits = [], places = [], first }: Reach,
   here: () => Promise<T>,
 ): Promise<T> {
   const run = globalThis.tesoroAside;
-  if (!run || !(await reachesFar(edits, places))) return here();
+  if (!run || !(await reachesFar(edits, places, whole))) return here();
   await first();
   try {
     return (await run(task, args)) as T;

@@ -37,12 +37,8 @@ export async function startBoss(url: string, handlers: Handlers): Promise<void> 
   boss = started;
 }
 
-/** Hands something out, now or at an instant. */
+/** Hands something out, now or at an instant. What cannot be handed out is found by the look every minute. */
 export async function handOut(task: Task, data: { id?: string } = {}, at?: Date): Promise<void> {
-  await boss?.send(task, data, { ...(at ? { startAfter: at } : {}), retryLimit: 3, expireInHours: 12 });
+  const options = { ...(at ? { startAfter: at } : {}), retryLimit: 3, expireInHours: 12 };
+  await boss?.send(task, data, options).catch((error) => noteTrouble("Handing out work", error));
 }
-
-export const stopBoss = async (): Promise<void> => {
-  await boss?.stop({ graceful: false, close: true });
-  boss = undefined;
-};

@@ -46,7 +46,7 @@ function withNewcomers(names: Names, edits: readonly Edit[]): Names {
 
 /** A document speaks of the whole site: on a large one all of it is worked out aside. */
 const whole = (asker: string) => ({
-  places: ["site"],
+  whole: true,
   first: async () => {
     const access = await accessNow();
     need(access, subjectFor(access, asker), "bringDocument");

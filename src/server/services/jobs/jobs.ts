@@ -104,7 +104,7 @@ function checkSome({ fit, items, refused: mayNone }: Sorted): void {
 
 /** What is asked first, before it goes where it keeps others waiting; many pages are worked out aside. */
 const reach = (asker: string, many: ManyBody) => ({
-  places: many.places && many.places.length <= 200 ? many.places : ["site"],
+  ...(many.places && many.places.length <= 200 ? { places: many.places } : { whole: true }),
   first: () =>
     inSnapshot(async (tx) => {
       const access = await readAccess(tx);

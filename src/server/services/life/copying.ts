@@ -33,7 +33,11 @@ async function planned(tx: Tx, access: Access, me: Me, root: CompiledPlace, { to
   const all: { place: CompiledPlace; parent: string }[] = [];
   while (waiting.length > 0 && all.length <= MOST) {
     const { place, parent } = waiting.shift() as (typeof waiting)[number];
-    const copied = mayRead(access, me, place) && place.place.state !== "binned" && place.place.state !== "archived";
+    const copied =
+      mayRead(access, me, place) &&
+      (place.place.state === "live" || mayNot(access, me, "openWorking", place) === null) &&
+      place.place.state !== "binned" &&
+      place.place.state !== "archived";
     const id = newId();
     if (copied) {
       all.push({ place, parent });

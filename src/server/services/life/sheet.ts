@@ -288,6 +288,10 @@ export const lookAtActHere = (asker: string, act: LifeAct): Promise<ActSheet> =>
 
 /** What an act would do; changes nothing. */
 export const lookAtAct = (asker: string, act: LifeAct): Promise<ActSheet> =>
-  whereItFits("lookAtActHere", [asker, act], { places: act.places, first: () => refuseEarly(asker, [], [act]) }, () =>
-    lookAtActHere(asker, act),
+  whereItFits(
+    "lookAtActHere",
+    [asker, act],
+    // What comes back is compared with the site as it was.
+    { whole: act.act === "restore" || act.act === "unarchive", places: act.places, first: () => refuseEarly(asker, [], [act]) },
+    () => lookAtActHere(asker, act),
   );
