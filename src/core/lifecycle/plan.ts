@@ -4,7 +4,7 @@
  * to anybody; `authority/` judges the edits, `impact.ts` says what they would break.
  */
 import { type AccessIndex, type CompiledPlace, placeOf } from "../access/index/index.ts";
-import { type Edit, type Instant, leadsTo, markOf } from "../access/model/index.ts";
+import { type Edit, type Instant, leadsTo, markOf, type PageState } from "../access/model/index.ts";
 import { actFits, belowOf, type LifeAct } from "./acts.ts";
 import { isErasable, planErasing } from "./erasing.ts";
 import type { LifeFacts } from "./facts.ts";
@@ -14,7 +14,8 @@ import { planMoving } from "./moving.ts";
 import { planReturning } from "./returning.ts";
 import { branchOf, handedUp, inOrder, isPage, topsOf } from "./tree.ts";
 
-const IS_NOW: Record<string, string> = {
+/** What a place is now, for whoever hears that an act does not fit it. */
+export const IS_NOW: Record<PageState, string> = {
   live: "it is live",
   draft: "it is a draft",
   scheduled: "it is scheduled",
@@ -89,5 +90,5 @@ export function planAct(index: AccessIndex, facts: LifeFacts, act: LifeAct, at: 
 
 function misfitWords({ act }: LifeAct, { place }: CompiledPlace): string {
   if (act === "move" && place.kind === "space") return "a space is not moved";
-  return IS_NOW[place.state] ?? place.state;
+  return IS_NOW[place.state];
 }

@@ -1,7 +1,6 @@
 /** The sheet of what is done to many: the common ripple and what breaks, then the job. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { X } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { lookAtMany, type ManyBody, orderJob } from "../../contracts/jobs.ts";
 import type { LifeAct } from "../../core/lifecycle/index.ts";
 import { ChangeSheet } from "../change/ChangeSheet.tsx";
@@ -9,6 +8,7 @@ import { useStaged } from "../change/staged.ts";
 import { Breaks } from "../life/Breaks.tsx";
 import { Choices, missing } from "../life/Choices.tsx";
 import styles from "../life/life.module.css";
+import { SheetPanel } from "../life/SheetPanel.tsx";
 import { Typed } from "../life/Typed.tsx";
 import { ask, queries } from "../shared/api.ts";
 import { goHome } from "../shared/focus.ts";
@@ -96,28 +96,11 @@ function Body({ first }: { first: ManyBody }) {
 
 export function ManySheetHost() {
   const many = useOpenedMany();
-  const panel = useRef<HTMLElement>(null);
-  useEffect(() => {
-    if (many) panel.current?.focus();
-  }, [many]);
   if (!many) return null;
+  const key = JSON.stringify([many.act, many.places, many.filter]);
   return (
-    <aside
-      ref={panel}
-      tabIndex={-1}
-      className={styles.sheet}
-      role="dialog"
-      aria-label="What this will do to many"
-      onKeyDown={(event) => {
-        if (event.key !== "Escape" || event.defaultPrevented) return;
-        event.stopPropagation();
-        close();
-      }}
-    >
-      <button type="button" className={styles.close} onClick={close} aria-label="Close the sheet">
-        <X size={16} />
-      </button>
-      <Body key={JSON.stringify([many.act, many.places, many.filter])} first={many} />
-    </aside>
+    <SheetPanel key={key} label="What this will do to many" onClose={close}>
+      <Body first={many} />
+    </SheetPanel>
   );
 }

@@ -1,7 +1,6 @@
 /** The sheet of an act: what it would do to whom, what it breaks, what is to be chosen, then the act by its name. */
 import { keepPreviousData, QueryClientProvider, useQuery } from "@tanstack/react-query";
-import { X } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { MOST_AT_ONCE } from "../../contracts/acts.ts";
 import { apply } from "../../contracts/change.ts";
 import { lookAtAct, type ActSheet as Sheet } from "../../contracts/life.ts";
@@ -20,6 +19,7 @@ import { Breaks } from "./Breaks.tsx";
 import { Choices, missing } from "./Choices.tsx";
 import styles from "./life.module.css";
 import { actOfAddress, closeAct, openAct, useOpenedAct } from "./opened.ts";
+import { SheetPanel } from "./SheetPanel.tsx";
 import { Typed } from "./Typed.tsx";
 import { Until } from "./Until.tsx";
 
@@ -174,33 +174,15 @@ function Body({ first }: { first: LifeAct }) {
 
 function Host() {
   const opened = useOpenedAct();
-  const panel = useRef<HTMLElement>(null);
   useEffect(() => {
     const asked = actOfAddress();
     if (asked) openAct(asked);
   }, []);
-  useEffect(() => {
-    if (opened) panel.current?.focus();
-  }, [opened]);
   if (!opened) return null;
   return (
-    <aside
-      ref={panel}
-      tabIndex={-1}
-      className={styles.sheet}
-      role="dialog"
-      aria-label="What this will do"
-      onKeyDown={(event) => {
-        if (event.key !== "Escape" || event.defaultPrevented) return;
-        event.stopPropagation();
-        closeAct();
-      }}
-    >
-      <button type="button" className={styles.close} onClick={closeAct} aria-label="Close the sheet">
-        <X size={16} />
-      </button>
-      <Body key={JSON.stringify([opened.act.act, opened.act.places])} first={opened.act} />
-    </aside>
+    <SheetPanel key={JSON.stringify([opened.act.act, opened.act.places])} label="What this will do" onClose={closeAct}>
+      <Body first={opened.act} />
+    </SheetPanel>
   );
 }
 

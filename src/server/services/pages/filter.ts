@@ -10,7 +10,7 @@ import { knowsPlace } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { classesOf, reachOf, within } from "../../db/listing.ts";
 import { listing, schedules } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { holding, textArray } from "../../db/textArray.ts";
 
 /** Who outside reads the places of each access class. */
 export type OutsideByClass = ReadonlyMap<number, { public: boolean; guests: number }>;
@@ -46,9 +46,6 @@ export async function seenBy(tx: Tx, access: Access, me: CompiledSubject): Promi
   return and(pages, within(await reachOf(tx, access.index, me.number, access.at, READ | OVERSEES)));
 }
 
-/** Words of a title: what stands for anything in a pattern stands for itself. */
-const holding = (words: string): string => `%${words.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`;
-
 /** The condition a filter means; places in it that one may not know of are as though they were not there. */
 export async function conditionOf(tx: Tx, access: Access, me: CompiledSubject, filter: PagesFilter): Promise<SQL | undefined> {
   const { part, space, branch, owner, tag, readiness, before, since, outside, words, held } = filter;
@@ -66,7 +63,7 @@ export async function conditionOf(tx: Tx, access: Access, me: CompiledSubject, f
   if (readiness !== undefined) conditions.push(eq(listing.readiness, readiness));
   if (before !== undefined) conditions.push(lt(listing.changedAt, new Date(before)));
   if (since !== undefined) conditions.push(gte(listing.changedAt, new Date(since)));
-  if (words !== undefined && words.trim() !== "") conditions.push(sql`${listing.title} ilike ${holding(words.trim())}`);
+  if (words !== undefined && words.trim() !== "") conditions.push(sql`${listing.title} ilike ${holding(words)}`);
   if (outside !== undefined) {
     const by = await outsideByClass(tx, access);
     conditions.push(numbers([...by].flatMap(([number, it]) => (fits(outside, it) ? [number] : []))), await administered(tx, access, me));

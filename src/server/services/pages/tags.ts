@@ -4,6 +4,7 @@ import type { TagList } from "../../../contracts/tags.ts";
 import { isKeeper, mayNot, readAccess, subjectFor } from "../../access/current.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { listing } from "../../db/schema/index.ts";
+import { holding } from "../../db/textArray.ts";
 import { seenBy } from "./filter.ts";
 
 const MOST = 200;
@@ -13,10 +14,9 @@ export const listTags = (asker: string, words: string): Promise<TagList> =>
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
     const seen = await seenBy(tx, access, me);
-    const holding = `%${words.trim().replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`;
     const rows = await tx.execute<{ tag: string; count: number; total: number }>(sql`
       select tag, count(*)::int as count, (count(*) over ())::int as total
-      from ${listing} cross join unnest(${listing.tags}) as tag where ${seen} and tag ilike ${holding}
+      from ${listing} cross join unnest(${listing.tags}) as tag where ${seen} and tag ilike ${holding(words)}
       group by tag order by count(*) desc, tag limit ${MOST}`);
     const pledged = new Set(isKeeper(access, me) ? access.index.document.pledges.flatMap(({ where }) => where.tag ?? []) : []);
     return {
