@@ -3,7 +3,7 @@
  * the classes somebody may read and never fetches a row to throw it away.
  */
 
-import { and, desc, eq, inArray, isNull, or, sql } from "drizzle-orm";
+import { and, desc, eq, inArray, isNull, or, type SQL, sql } from "drizzle-orm";
 import { cellsInBlock, decide } from "../../core/access/decide/index.ts";
 import { type AccessIndex, type Block, type CompiledPlace, endsAround, placeOf, type Row, rowSign } from "../../core/access/index/index.ts";
 import type { Instant, PlaceNumber, SubjectNumber } from "../../core/access/model/index.ts";
@@ -215,7 +215,7 @@ function ownPlaces(index: AccessIndex, subject: SubjectNumber, at: Instant, mask
 }
 
 /** The condition on `listing` that leaves what is in reach. */
-export function within({ classes, places }: Reach) {
+export function within({ classes, places }: Pick<Reach, "classes" | "places">): SQL {
   const numbers = sql`${listing.classId} = any(${`{${classes.join(",")}}`}::int[])`;
   if (places.length === 0) return numbers;
   return sql`(${numbers} or ${listing.placeId} = any(${textArray(places)}))`;

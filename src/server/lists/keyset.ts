@@ -1,6 +1,7 @@
 /**
  * Lists, the mechanism: rows in an order that is whole (ties by id), a page at a time from where the last one ended. What has
- * no value comes after all that has one going down, and before it going up: one index serves both.
+ * no value comes after all that has one going down, and before it going up, and is a list of its own: so each page is
+ * found where it begins, however far down that is, and one index serves both ways.
  */
 import { type SQL, sql } from "drizzle-orm";
 import { textArray } from "../db/textArray.ts";
@@ -56,23 +57,45 @@ export function readCursor(text: string, type: SortType): Cursor {
   throw badRequest("`after` is not where a page of this list ended. Leave it out to begin anew.");
 }
 
-/** How a column sorts. */
-export const ordered = (column: SQL, id: SQL, direction: Direction): SQL =>
-  direction === "down" ? sql`${column} desc nulls last, ${id} desc` : sql`${column} asc nulls first, ${id} asc`;
-
 function typed(value: string, type: SortType): SQL {
   if (type === "texts") return textArray(JSON.parse(value));
   return sql`${value}::${sql.raw({ text: "text", instant: "timestamptz", integer: "integer" }[type])}`;
 }
 
-/** What comes after where a page ended. */
-export function beyond(column: SQL, id: SQL, direction: Direction, cursor: Cursor, type: SortType): SQL {
-  if (cursor.value === null)
-    return direction === "down"
-      ? sql`(${column} is null and ${id} < ${cursor.id})`
-      : sql`((${column} is null and ${id} > ${cursor.id}) or ${column} is not null)`;
-  const value = typed(cursor.value, type);
-  return direction === "down"
-    ? sql`(${column} < ${value} or (${column} = ${value} and ${id} < ${cursor.id}) or ${column} is null)`
-    : sql`(${column} > ${value} or (${column} = ${value} and ${id} > ${cursor.id}))`;
+export interface Sorting {
+  column: SQL;
+  type: SortType;
+  id: SQL;
+  direction: Direction;
+  /** What counts as having a value; if absent, what is not null. */
+  valued?: SQL | undefined;
+}
+
+interface Part {
+  where: SQL;
+  order: SQL;
+  /** What the key of a row is, for where the page ends. */
+  key: SQL;
+}
+
+/** What comes after where a page ended, in parts one after the other. */
+export function partsAfter({ column, type, id, direction, valued }: Sorting, after: Cursor | null): Part[] {
+  const is = valued ?? sql`${column} is not null`;
+  const way = sql.raw(direction === "down" ? "desc" : "asc");
+  const past = sql.raw(direction === "down" ? "<" : ">");
+  const order = sql`${column} ${way} ${sql.raw(direction === "down" ? "nulls last" : "nulls first")}, ${id} ${way}`;
+  const has = (from: Cursor | null): Part => ({
+    where: from?.value == null ? is : sql`${is} and (${column}, ${id}) ${past} (${typed(from.value, type)}, ${from.id})`,
+    order,
+    key: column,
+  });
+  const hasNone = (from: Cursor | null): Part => ({
+    where: from ? sql`not (${is}) and ${id} ${past} ${from.id}` : sql`not (${is})`,
+    // Of nulls the index of the column has the order as well, and knows which they are.
+    order: valued ? sql`${id} ${way}` : order,
+    key: sql`null`,
+  });
+  if (after === null) return direction === "down" ? [has(null), hasNone(null)] : [hasNone(null), has(null)];
+  if (after.value === null) return direction === "down" ? [hasNone(after)] : [hasNone(after), has(null)];
+  return direction === "down" ? [has(after), hasNone(null)] : [has(after)];
 }

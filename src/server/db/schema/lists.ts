@@ -1,5 +1,5 @@
 /** What lists and searches go by. */
-import { sql } from "drizzle-orm";
+import { type SQL, sql } from "drizzle-orm";
 import { type AnyPgColumn, customType, index, integer, jsonb, pgTable, primaryKey, text } from "drizzle-orm/pg-core";
 import { instant, seqColumn } from "./columns.ts";
 
@@ -13,8 +13,9 @@ export const accessClasses = pgTable("access_classes", {
 });
 
 /** A column that a table of pages is sorted by, ties by id; what has none comes after all that has one, or before it the other way round. */
-const sorted = (name: string, column: AnyPgColumn, id: AnyPgColumn) =>
-  index(name).on(sql`${column} desc nulls last`, sql`${id} desc`).where(sql`kind in ('page', 'bulletin')`);
+const sorted = (name: string, column: AnyPgColumn | SQL, { placeId, state }: { placeId: AnyPgColumn; state: AnyPgColumn }) =>
+  // The state stands in it so that a row of another part is passed over without being read.
+  index(name).on(sql`${column} desc nulls last`, sql`${placeId} desc`, state).where(sql`kind in ('page', 'bulletin')`);
 
 /**
  * What lists and searches go by: one row for each place as it is now, kept in the transaction that changes the place.
@@ -52,7 +53,6 @@ export const listing = pgTable(
     ),
   },
   (t) => [
-    index("listing_class").on(t.classId),
     index("listing_space").on(t.spaceId),
     index("listing_changed").on(t.changedAt),
     index("listing_bulletins").on(t.changedAt).where(sql`kind = 'bulletin' and state = 'live'`),
@@ -60,17 +60,22 @@ export const listing = pgTable(
     index("listing_words").using("gin", t.words),
     index("listing_title_words").using("gin", t.titleWords),
     index("listing_tags").using("gin", t.tags),
-    sorted("listing_by_title", t.title, t.placeId),
-    sorted("listing_by_change", t.changedAt, t.placeId),
-    sorted("listing_by_publication", t.publishedAt, t.placeId),
-    sorted("listing_by_views", t.views30, t.placeId),
-    sorted("listing_by_links", t.linksIn, t.placeId),
-    sorted("listing_by_versions", t.versions, t.placeId),
-    sorted("listing_by_leaving", t.leftAt, t.placeId),
-    sorted("listing_by_tags", t.tags, t.placeId),
-    sorted("listing_by_readiness", t.readiness, t.placeId),
+    sorted("listing_by_title", sql`(${t.title} collate "und-x-icu")`, t),
+    index("listing_by_state").on(sql`${t.state} desc nulls last`, sql`${t.placeId} desc`).where(sql`kind in ('page', 'bulletin')`),
+    sorted("listing_by_change", t.changedAt, t),
+    sorted("listing_by_publication", t.publishedAt, t),
+    sorted("listing_by_views", t.views30, t),
+    sorted("listing_by_links", t.linksIn, t),
+    sorted("listing_by_versions", t.versions, t),
+    sorted("listing_by_leaving", t.leftAt, t),
+    sorted("listing_by_tags", t.tags, t),
+    sorted("listing_by_readiness", t.readiness, t),
+    // One after the other, in an order of their own: who owns or wrote, who outside reads.
+    index("listing_owner").on(t.ownerId, t.placeId).where(sql`kind in ('page', 'bulletin')`),
+    index("listing_author").on(t.changedBy, t.placeId).where(sql`kind in ('page', 'bulletin')`),
+    index("listing_class").on(t.classId, t.placeId),
     // Counts by part look at nothing else.
-    index("listing_parts").on(t.state, t.classId, t.spaceId, t.ownerId, t.changedBy).where(sql`kind in ('page', 'bulletin')`),
+    index("listing_parts").on(t.state, t.classId, t.spaceId, t.leftAt, t.publishedAt, t.changedAt).where(sql`kind in ('page', 'bulletin')`),
   ],
 );
 

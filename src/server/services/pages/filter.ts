@@ -28,10 +28,16 @@ export async function outsideByClass(tx: Tx, { index, at }: Access): Promise<Out
   return by;
 }
 
-const fits = (outside: NonNullable<PagesFilter["outside"]>, { public: open, guests }: { public: boolean; guests: number }): boolean =>
+type Outside = NonNullable<PagesFilter["outside"]>;
+
+const fits = (outside: Outside, { public: open, guests }: { public: boolean; guests: number }): boolean =>
   ({ public: open, guests: guests > 0, any: open || guests > 0, none: !open && guests === 0 })[outside];
 
-const numbers = (list: readonly number[]): SQL => sql`${listing.classId} = any(${`{${list.join(",")}}`}::int[])`;
+/** Classes of places that are read from outside as asked for; undefined: however that is. */
+export async function classesRead(tx: Tx, access: Access, outside: Outside | undefined): Promise<OutsideByClass> {
+  const by = await outsideByClass(tx, access);
+  return outside === undefined ? by : new Map([...by].filter(([, it]) => fits(outside, it)));
+}
 
 /** Where the asker may know who else can do what: all of it for site keepers. */
 export async function administered(tx: Tx, access: Access, me: CompiledSubject): Promise<SQL> {
@@ -39,11 +45,33 @@ export async function administered(tx: Tx, access: Access, me: CompiledSubject):
   return within(await reachOf(tx, access.index, me.number, access.at, ADMIT | OVERSEES));
 }
 
+/** Where that is for the asker to know, and so. */
+async function readFrom(tx: Tx, access: Access, me: CompiledSubject, outside: Outside): Promise<SQL> {
+  const classes = [...(await classesRead(tx, access, outside)).keys()];
+  if (isKeeper(access, me)) return within({ classes, places: [] });
+  const mine = await reachOf(tx, access.index, me.number, access.at, ADMIT | OVERSEES);
+  const wanted = new Set(classes);
+  const both = within({ classes: mine.classes.filter((number) => wanted.has(number)), places: [] });
+  if (mine.places.length === 0) return both;
+  return sql`(${both} or (${within({ classes: [], places: mine.places })} and ${within({ classes, places: [] })}))`;
+}
+
 /** What somebody may see of pages at all. */
 export async function seenBy(tx: Tx, access: Access, me: CompiledSubject): Promise<SQL | undefined> {
   const pages = sql`${listing.kind} in ('page', 'bulletin')`;
   if (isKeeper(access, me)) return pages;
   return and(pages, within(await reachOf(tx, access.index, me.number, access.at, READ | OVERSEES)));
+}
+
+/** So many places are named one by one; where more fit, the first of them are soon found by looking at each. */
+const MOST_NAMED = 20_000;
+
+/** Titles that hold some words, wherever they stand in them. */
+function inTitles({ places }: AccessIndex, words: string): SQL {
+  const wanted = words.trim().toLowerCase();
+  const found = places.flatMap(({ place }) => ((place.title ?? "").toLowerCase().includes(wanted) ? [place.id] : []));
+  if (found.length > MOST_NAMED) return sql`${listing.title} ilike ${holding(words)}`;
+  return sql`${listing.placeId} = any(${textArray(found)})`;
 }
 
 /** The condition a filter means; places in it that one may not know of are as though they were not there. */
@@ -63,11 +91,8 @@ export async function conditionOf(tx: Tx, access: Access, me: CompiledSubject, f
   if (readiness !== undefined) conditions.push(eq(listing.readiness, readiness));
   if (before !== undefined) conditions.push(lt(listing.changedAt, new Date(before)));
   if (since !== undefined) conditions.push(gte(listing.changedAt, new Date(since)));
-  if (words !== undefined && words.trim() !== "") conditions.push(sql`${listing.title} ilike ${holding(words)}`);
-  if (outside !== undefined) {
-    const by = await outsideByClass(tx, access);
-    conditions.push(numbers([...by].flatMap(([number, it]) => (fits(outside, it) ? [number] : []))), await administered(tx, access, me));
-  }
+  if (words !== undefined && words.trim() !== "") conditions.push(inTitles(access.index, words));
+  if (outside !== undefined) conditions.push(await readFrom(tx, access, me, outside));
   if (held)
     conditions.push(
       inArray(listing.placeId, tx.select({ id: schedules.placeId }).from(schedules).where(sql`${schedules.problem} is not null`)),
