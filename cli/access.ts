@@ -2,7 +2,7 @@
 import { createReadStream } from "node:fs";
 import { createInterface } from "node:readline";
 import { parseArgs } from "node:util";
-import { ripple } from "../src/core/access/ripple/index.ts";
+import { flat, ripple } from "../src/core/access/ripple/index.ts";
 import { answerDecide, answerExplain, answerIdle, answerPledges, answerPropose, writeMatrix } from "./access/answers.ts";
 import { QuestionError, readIndex, readInstant, UsageError } from "./access/reading.ts";
 
@@ -73,7 +73,7 @@ async function main(): Promise<number> {
       print(WHOLE[command](readIndex(values.document, "document"), at));
       return 0;
     case "ripple":
-      print(ripple(readIndex(values.before, "before"), readIndex(values.after, "after"), at));
+      print(flat(ripple(readIndex(values.before, "before"), readIndex(values.after, "after"), at)));
       return 0;
     case "matrix":
       await writeMatrix(readIndex(values.document, "document"), at, values.out);

@@ -24,7 +24,7 @@ import {
   subjectKey,
 } from "./model/index.ts";
 import { coverage, propose } from "./propose/index.ts";
-import { ripple } from "./ripple/index.ts";
+import { placesOf, ripple } from "./ripple/index.ts";
 
 const WORLDS = Number(process.env.TESORO_WORLDS ?? 5000);
 
@@ -151,7 +151,7 @@ describe("the access core", () => {
           }
           const told = ripple(compile(document), compile(after), NOW).entries.flatMap((entry) =>
             entry.subjects.flatMap((subject) =>
-              entry.places.map((place) => `${subject} @ ${place} ${maskOf(entry.before)}>${maskOf(entry.after)}`),
+              placesOf(entry).map((place) => `${subject} @ ${place} ${maskOf(entry.before)}>${maskOf(entry.after)}`),
             ),
           );
           expect(new Set(told)).toEqual(expected);

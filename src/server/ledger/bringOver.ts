@@ -5,7 +5,7 @@
 
 import { sql } from "drizzle-orm";
 import type { Edit, Seq } from "../../core/access/model/index.ts";
-import type { Ripple } from "../../core/access/ripple/index.ts";
+import type { KeptRipple } from "../../core/access/ripple/index.ts";
 import { presentInstant } from "../clock.ts";
 import type { Tx } from "../db/client.ts";
 import { appendEntry, writeEntry } from "./append.ts";
@@ -20,7 +20,7 @@ interface Before extends Record<string, unknown> {
   places: string[];
   edits: Edit[];
   detail: Record<string, string | number | boolean>;
-  ripple: Ripple | null;
+  ripple: KeptRipple | null;
   note: string;
   touches_access: boolean;
   stepping_in: boolean;

@@ -1,6 +1,6 @@
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf } from "../index/index.ts";
 import { type AbilitySet, abilitiesIn, type Instant, maskOf, NOTHING } from "../model/index.ts";
-import type { RippleEntry } from "../ripple/index.ts";
+import type { PlaceGroup, RippleEntry } from "../ripple/index.ts";
 import { type Act, may, type Standing } from "./acts.ts";
 import { isSiteKeeper, standingAt } from "./standing.ts";
 
@@ -24,6 +24,7 @@ export class Judge {
   readonly refusals: Refusal[] = [];
   readonly keepsSite: boolean;
   private readonly standings = new Map<string | null, StandingThere>();
+  private readonly said = new Set<string>();
 
   constructor(
     readonly before: AccessIndex,
@@ -34,8 +35,9 @@ export class Judge {
   }
 
   refuse(refusal: Refusal): void {
-    const known = this.refusals.some((it) => it.code === refusal.code && it.place === refusal.place && it.pledge === refusal.pledge);
-    if (!known) this.refusals.push(refusal);
+    const key = `${refusal.code}|${refusal.place ?? ""}|${refusal.pledge ?? ""}`;
+    if (!this.said.has(key)) this.refusals.push(refusal);
+    this.said.add(key);
   }
 
   /** How the maker stands at a place; for null, on the whole site. */
@@ -57,18 +59,39 @@ export class Judge {
   /** Nobody gives what they lack: the test is on the outcome. `holds` says what the maker has at a place. */
   outcome(entries: readonly RippleEntry[], holds: (standing: StandingThere) => AbilitySet): void {
     if (this.keepsSite) return;
+    const known = new Map<PlaceGroup, Map<AbilitySet, string[]>>();
+    const placesByHeld = (group: PlaceGroup): Map<AbilitySet, string[]> => {
+      const made = known.get(group) ?? this.placesByHeld(group, holds);
+      known.set(group, made);
+      return made;
+    };
     for (const entry of entries) {
       const gains = maskOf(entry.gains);
-      if (gains === NOTHING && entry.oversight !== "gained") continue;
-      for (const id of entry.places) {
-        const standing = this.standing(id);
-        if (standing.oversight) continue;
-        if (entry.oversight === "gained")
-          this.refuse({ code: "onlyOverseers", place: id, message: "Only those with oversight give oversight." });
-        const lacking = gains & ~holds(standing);
-        if (lacking) this.refuse({ code: "givesMoreThanHeld", place: id, message: lackingMessage(lacking) });
+      const oversight = entry.oversight === "gained";
+      if (gains === NOTHING && !oversight) continue;
+      for (const [held, places] of entry.groups.flatMap((group) => [...placesByHeld(group)])) {
+        const lacking = gains & ~held;
+        if (!lacking && !oversight) continue;
+        for (const place of places) {
+          if (oversight) this.refuse({ code: "onlyOverseers", place, message: "Only those with oversight give oversight." });
+          if (lacking) this.refuse({ code: "givesMoreThanHeld", place, message: lackingMessage(lacking) });
+        }
       }
     }
+  }
+
+  /** The places of a group by what the maker holds there; those where they oversee are not among them. */
+  private placesByHeld(group: PlaceGroup, holds: (standing: StandingThere) => AbilitySet): Map<AbilitySet, string[]> {
+    const found = new Map<AbilitySet, string[]>();
+    for (const id of group) {
+      const standing = this.standing(id);
+      if (standing.oversight) continue;
+      const held = holds(standing);
+      const list = found.get(held);
+      if (list) list.push(id);
+      else found.set(held, [id]);
+    }
+    return found;
   }
 }
 

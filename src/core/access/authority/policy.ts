@@ -4,7 +4,7 @@ import { hasWords } from "../../words.ts";
 import { givenSet } from "../decide/index.ts";
 import { type AccessIndex, siteOf, subjectOf } from "../index/index.ts";
 import { ADMIT, type Edit, GOVERN, type Instant, isRuleEdit, NOTHING, placeOfEdit } from "../model/index.ts";
-import { differencesOf, linesOf, type Ripple, type RippleEntry, ripple, Sides } from "../ripple/index.ts";
+import { differencesOf, linesOf, placesOf, type Ripple, type RippleEntry, ripple, Sides } from "../ripple/index.ts";
 import { update } from "../update/index.ts";
 import { judgeAct } from "./editActs.ts";
 import { Judge, type Refusal, type StandingThere } from "./judge.ts";
@@ -121,5 +121,5 @@ function restsOnOversight(judge: Judge, edits: readonly Edit[], entries: readonl
     return id !== null && alone(judge.standing(id));
   });
   const own = entries.filter((entry) => entry.gains.length > 0 && entry.subjects.includes(judge.maker.key));
-  return own.some((entry) => edited || entry.places.some((id) => alone(judge.standing(id))));
+  return own.some((entry) => edited || placesOf(entry).some((id) => alone(judge.standing(id))));
 }

@@ -4,7 +4,7 @@ import { effectiveSet } from "../decide/index.ts";
 import { type Explanation, explain } from "../explain/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf, subjectOf } from "../index/index.ts";
 import { abilitiesIn, describeSet, type Edit, type Instant, principalKey } from "../model/index.ts";
-import { type Ripple, ripple } from "../ripple/index.ts";
+import { placesOf, type Ripple, ripple } from "../ripple/index.ts";
 import { update } from "../update/index.ts";
 import { candidatesFor } from "./candidates.ts";
 import { type Covered, coverage, type Wish } from "./wishes.ts";
@@ -73,8 +73,9 @@ function weigh(it: Ripple, wanted: readonly Wanted[]) {
   const gains = noWeight();
   const losses = noWeight();
   for (const entry of it.entries) {
-    let pairs = entry.subjects.length * entry.places.length;
-    for (const id of entry.places) {
+    const places = placesOf(entry);
+    let pairs = entry.subjects.length * places.length;
+    for (const id of places) {
       const known = wished.get(id);
       if (known) pairs -= entry.subjects.filter((key) => known.has(key)).length;
     }

@@ -4,10 +4,13 @@ import type { Cell } from "../decide/index.ts";
 import type { CompiledSubject } from "../index/index.ts";
 import type { JointClass, RowPair, Sides } from "./compare.ts";
 
+/** Ids of places. */
+export type PlaceGroup = readonly string[];
+
 export interface Difference {
   /** Subjects that lose and gain the very same at the very same places. */
   subjects: CompiledSubject[];
-  changes: { before: Cell; after: Cell; places: string[] }[];
+  changes: { before: Cell; after: Cell; groups: PlaceGroup[] }[];
 }
 
 type Change = { before: Cell; after: Cell; places: readonly number[] };
@@ -17,6 +20,7 @@ class Gathering {
   private readonly numbers = new Map<string, number>();
   private readonly histories: { earlier: number; changes: readonly Change[] }[] = [{ earlier: -1, changes: [] }];
   private readonly historyOf: Int32Array;
+  private readonly groups = new Map<readonly number[], PlaceGroup>();
 
   constructor(private readonly sides: Sides) {
     this.historyOf = new Int32Array(sides.everybody.count);
@@ -52,7 +56,7 @@ class Gathering {
   }
 
   private changesOf(history: number): Difference["changes"] {
-    const merged = new Map<number, { before: Cell; after: Cell; places: string[] }>();
+    const merged = new Map<number, Difference["changes"][number]>();
     const chain: Change[] = [];
     for (let number = history; number > 0; ) {
       const { earlier, changes } = this.histories[number] as { earlier: number; changes: readonly Change[] };
@@ -61,11 +65,17 @@ class Gathering {
     }
     for (const { before, after, places } of chain) {
       const known = merged.get(before * 1024 + after);
-      const ids = known?.places ?? [];
-      for (const where of places) ids.push(this.sides.idOf(where));
-      if (!known) merged.set(before * 1024 + after, { before, after, places: ids });
+      if (known) known.groups.push(this.groupOf(places));
+      else merged.set(before * 1024 + after, { before, after, groups: [this.groupOf(places)] });
     }
     return [...merged.values()];
+  }
+
+  /** The places of a list by their ids: the same list is the same group, for however many subjects. */
+  private groupOf(places: readonly number[]): PlaceGroup {
+    const known = this.groups.get(places) ?? places.map((where) => this.sides.idOf(where));
+    this.groups.set(places, known);
+    return known;
   }
 }
 
@@ -105,7 +115,10 @@ export function differencesOf(sides: Sides): Difference[] {
       gathering.add(plain, `${number}#${key}`, changes);
       for (const who of excepted) {
         const apart = sides.apart.get(who);
-        const elsewhere = changes.map((change) => ({ ...change, places: change.places.filter((where) => !apart?.has(where)) }));
+        const touched = new Set([...(apart ?? [])].map((where) => sides.pairAt(where)));
+        const elsewhere = changes.map((change) =>
+          touched.has(change.pair) ? { ...change, places: change.places.filter((where) => !apart?.has(where)) } : change,
+        );
         gathering.add(
           [who],
           `${number}#${who}`,

@@ -4,7 +4,7 @@ import { type Cell, effectiveSet, OVERSEES, SET_OF_CELL } from "../decide/index.
 import { type AccessIndex, placeOf, type SubjectClass, subjectOf } from "../index/index.ts";
 import { type Ability, abilitiesIn, type Instant, type Pass, READ } from "../model/index.ts";
 import { Sides } from "./compare.ts";
-import { type Difference, differencesOf } from "./differences.ts";
+import { type Difference, differencesOf, type PlaceGroup } from "./differences.ts";
 import { comparePledges, type PledgeBreak } from "./pledges.ts";
 
 /** One line of a ripple: these subjects, at these places, gain and lose exactly this. */
@@ -12,7 +12,8 @@ export interface RippleEntry {
   class: SubjectClass;
   /** Keys as `subjectKey` writes them. */
   subjects: string[];
-  places: string[];
+  /** Where, by groups of places whose rules are alike: entries share them, no place is in two of one entry. */
+  groups: readonly PlaceGroup[];
   before: Ability[];
   after: Ability[];
   gains: Ability[];
@@ -46,10 +47,10 @@ export function linesOf(differences: readonly Difference[]): RippleEntry[] {
   const lines = differences.flatMap(({ subjects, changes }) => {
     const keys = subjects.map(({ key }) => key);
     return changes.map(
-      ({ before, after, places }): RippleEntry => ({
+      ({ before, after, groups }): RippleEntry => ({
         class: subjects[0]?.class ?? "members",
         subjects: keys,
-        places,
+        groups,
         before: abilitiesOf(before),
         after: abilitiesOf(after),
         gains: abilitiesOf(after & ~before),
@@ -97,22 +98,26 @@ export function ripple(before: AccessIndex, after: AccessIndex, at: Instant): Ri
 export const isEmptyRipple = (it: Ripple): boolean =>
   it.entries.length === 0 && it.pledges.break.length === 0 && it.pledges.mend.length === 0;
 
+/** Ids of all places that some entries are about; a group that many share is looked at once. */
+export const distinctPlaces = (entries: readonly Pick<RippleEntry, "groups">[]): Set<string> =>
+  new Set([...new Set(entries.flatMap(({ groups }) => groups))].flat());
+
 /** Numbers of subjects and places of each class that gain or lose something; classes with neither are left out. */
 export function countRipple(it: Ripple): RippleCount[] {
   return ORDER.flatMap((name) => {
     const entries = it.entries.filter((entry) => entry.class === name);
     if (entries.length === 0) return [];
-    const distinct = (pick: (entry: RippleEntry) => boolean, field: "subjects" | "places") =>
-      new Set(entries.filter(pick).flatMap((entry) => entry[field])).size;
+    const people = (pick: (entry: RippleEntry) => boolean) => new Set(entries.filter(pick).flatMap(({ subjects }) => subjects)).size;
+    const places = (pick: (entry: RippleEntry) => boolean) => distinctPlaces(entries.filter(pick)).size;
     const gains = (entry: RippleEntry) => entry.gains.length > 0 || entry.oversight === "gained";
     const loses = (entry: RippleEntry) => entry.losses.length > 0 || entry.oversight === "lost";
     return [
       {
         class: name,
-        gaining: distinct(gains, "subjects"),
-        losing: distinct(loses, "subjects"),
-        gainedPlaces: distinct(gains, "places"),
-        lostPlaces: distinct(loses, "places"),
+        gaining: people(gains),
+        losing: people(loses),
+        gainedPlaces: places(gains),
+        lostPlaces: places(loses),
       },
     ];
   });

@@ -8,7 +8,7 @@ import { decide, effectiveSet, matrixTotals, walkedCell } from "../decide/index.
 import { checkDocument, checkEdits, differenceOf } from "../exchange/index.ts";
 import { type AccessIndex, compile, placeOf } from "../index/index.ts";
 import { type AccessDocument, type Edit, instantAt, maskOf, type PlaceNumber, type SubjectNumber, subjectKey } from "../model/index.ts";
-import { brokenPledges, covers, ripple, selects } from "../ripple/index.ts";
+import { brokenPledges, covers, placesOf, ripple, selects } from "../ripple/index.ts";
 import { update } from "./update.ts";
 
 /** Every cell by subject and place, from the tables. */
@@ -79,7 +79,7 @@ describe("an index brought up to date", () => {
           expect(cellsOf(before)).toEqual(was);
           const it = ripple(before, after, NOW);
           const told = it.entries.flatMap((entry) =>
-            entry.subjects.flatMap((subject) => entry.places.map((place) => `${subject} @ ${place}`)),
+            entry.subjects.flatMap((subject) => placesOf(entry).map((place) => `${subject} @ ${place}`)),
           );
           const differing = [...new Set([...was.keys(), ...is.keys()])].filter((key) => (was.get(key) ?? 0) !== (is.get(key) ?? 0));
           expect([...told].sort()).toEqual(differing.sort());

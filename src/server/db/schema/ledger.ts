@@ -2,7 +2,7 @@
 import { sql } from "drizzle-orm";
 import { boolean, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from "drizzle-orm/pg-core";
 import type { Edit } from "../../../core/access/model/index.ts";
-import type { Ripple } from "../../../core/access/ripple/index.ts";
+import type { KeptRipple } from "../../../core/access/ripple/index.ts";
 import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { instant, seqColumn } from "./columns.ts";
 
@@ -24,7 +24,7 @@ export const ledger = pgTable(
     job: text("job"),
     /** What the act needs to be told and taken back besides its edits; ids and numbers only. */
     detail: jsonb("detail").$type<Record<string, string | number | boolean>>().notNull(),
-    ripple: jsonb("ripple").$type<Ripple | null>(),
+    ripple: jsonb("ripple").$type<KeptRipple | null>(),
     /** Salted hashes of the words that belong to the entry, by the path they stand at (`ledger/words.ts`). */
     words: jsonb("words").$type<Record<string, string>>().notNull(),
     /** Which list of fields the hash is made over (`ledger/chain.ts`). */

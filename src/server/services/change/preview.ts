@@ -3,6 +3,7 @@
 import type { Preview } from "../../../contracts/change.ts";
 import { placeOf } from "../../../core/access/index/index.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
+import { distinctPlaces } from "../../../core/access/ripple/index.ts";
 import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { whereItFits } from "../../access/aside.ts";
 import { knowsOthersAt, namesFor, toldRefusals } from "../../access/known.ts";
@@ -15,8 +16,9 @@ import { fingerprint, rippleView } from "./rippleView.ts";
 /** The cells of a grid that a change would make others. */
 function changedCells({ access, me, after, verdict }: Planned, columns: readonly string[]): Preview["cells"] {
   if (columns.length === 0) return [];
-  const touched = new Set(verdict.ripple.entries.flatMap((entry) => entry.places));
-  const places = [...touched].filter((id) => knowsOthersAt(access, me, id)).flatMap((id) => placeOf(access.index, id) ?? []);
+  const places = [...distinctPlaces(verdict.ripple.entries)]
+    .filter((id) => knowsOthersAt(access, me, id))
+    .flatMap((id) => placeOf(access.index, id) ?? []);
   const before = cellsOf(access, me, access.index, columns, places);
   const then = cellsOf(access, me, after, columns, places);
   return [...before].flatMap(([place, row]) =>

@@ -5,7 +5,7 @@ import type { RippleLine, RippleView } from "../../../contracts/change.ts";
 import { abilityPhrase } from "../../../core/access/explain/index.ts";
 import { type CompiledSubject, placeOf, type SubjectClass } from "../../../core/access/index/index.ts";
 import { type Ability, describeSet, maskOf } from "../../../core/access/model/index.ts";
-import { countRipple, isEmptyRipple, type Ripple, type RippleEntry } from "../../../core/access/ripple/index.ts";
+import { countRipple, isEmptyRipple, type PlaceGroup, pack, type Ripple, type RippleEntry } from "../../../core/access/ripple/index.ts";
 import type { Access } from "../../access/current.ts";
 import { knowsOthersAt, knowsPlace, namesFor, subjectName } from "../../access/known.ts";
 
@@ -50,8 +50,15 @@ function summaryOf(it: Ripple): RippleView["summary"] {
 interface Kind {
   line: RippleLine;
   subjects: Set<string>;
-  places: Map<string, string>;
+  groups: Set<PlaceGroup>;
   named: boolean;
+}
+
+/** A group of places as the asker may know it: where they are told of others, where not, and how many they cannot see. */
+interface KnownGroup {
+  told: PlaceGroup;
+  seen: PlaceGroup;
+  hidden: number;
 }
 
 /** Gathers entries into kinds. At places where the asker may not know others, people are counted and not named. */
@@ -61,15 +68,33 @@ class Kinds {
   constructor(
     private readonly name: (subject: string) => string,
     private readonly title: (place: string) => string,
+    private readonly knownOf: (group: PlaceGroup) => KnownGroup,
   ) {}
 
-  add(entry: RippleEntry, places: readonly string[], hidden: number, named: boolean): void {
-    if (places.length + hidden === 0) return;
+  add(entry: RippleEntry): void {
+    const groups = entry.groups.map(this.knownOf);
+    this.addPart(
+      entry,
+      groups.map(({ told }) => told),
+      0,
+      true,
+    );
+    const hidden = groups.reduce((sum, group) => sum + group.hidden, 0);
+    this.addPart(
+      entry,
+      groups.map(({ seen }) => seen),
+      hidden,
+      false,
+    );
+  }
+
+  private addPart(entry: RippleEntry, groups: readonly PlaceGroup[], hidden: number, named: boolean): void {
+    if (hidden === 0 && groups.every((group) => group.length === 0)) return;
     const key = JSON.stringify([entry.class, entry.gains, entry.losses, entry.oversight, named]);
     const kind = this.found.get(key) ?? this.begun(entry, named);
     this.found.set(key, kind);
     for (const subject of entry.subjects) kind.subjects.add(subject);
-    for (const place of places) kind.places.set(place, this.title(place));
+    for (const group of groups) kind.groups.add(group);
     const { line } = kind;
     line.hidden = Math.max(line.hidden, hidden);
     // What is had there otherwise is told of places that the asker administers only.
@@ -96,17 +121,20 @@ class Kinds {
       losses: phrases(losses),
       oversight,
     };
-    return { line, subjects: new Set(), places: new Map(), named };
+    return { line, subjects: new Set(), groups: new Set(), named };
   }
 
   lines(): RippleLine[] {
-    return [...this.found.values()].map(({ line, subjects, places, named }) => ({
-      ...line,
-      who: whoOf(line.class, [{ subjects: [...subjects] }]).words,
-      names: named ? [...subjects].slice(0, MOST_NAMED).map(this.name) : [],
-      places: places.size,
-      where: [...places].slice(0, MOST_NAMED).map(([id, title]) => ({ id, title })),
-    }));
+    return [...this.found.values()].map(({ line, subjects, groups, named }) => {
+      const places = [...new Set([...groups].flat())];
+      return {
+        ...line,
+        who: whoOf(line.class, [{ subjects: [...subjects] }]).words,
+        names: named ? [...subjects].slice(0, MOST_NAMED).map(this.name) : [],
+        places: places.length,
+        where: places.slice(0, MOST_NAMED).map((id) => ({ id, title: this.title(id) })),
+      };
+    });
   }
 }
 
@@ -114,14 +142,27 @@ class Kinds {
 const MOST_NAMED = 500;
 
 /** A ripple cut down to places the asker may know of, for those who are told of a part of it only. */
-const knownPart = (it: Ripple, seen: (id: string) => boolean): Ripple => ({
-  ...it,
-  entries: it.entries.flatMap((entry) => {
-    const places = entry.places.filter(seen);
-    return places.length > 0 ? [{ ...entry, places }] : [];
-  }),
-  pledges: { ...it.pledges, break: it.pledges.break.filter(({ place }) => seen(place)) },
-});
+function knownPart(it: Ripple, seen: (id: string) => boolean): Ripple {
+  const seenOf = once((group: PlaceGroup) => group.filter(seen));
+  return {
+    ...it,
+    entries: it.entries.flatMap((entry) => {
+      const groups = entry.groups.map(seenOf).filter(({ length }) => length > 0);
+      return groups.length > 0 ? [{ ...entry, groups }] : [];
+    }),
+    pledges: { ...it.pledges, break: it.pledges.break.filter(({ place }) => seen(place)) },
+  };
+}
+
+/** Works out something of a group only once, in however many entries it stands. */
+function once<T>(work: (group: PlaceGroup) => T): (group: PlaceGroup) => T {
+  const known = new Map<PlaceGroup, T>();
+  return (group) => {
+    const made = known.get(group) ?? work(group);
+    known.set(group, made);
+    return made;
+  };
+}
 
 /**
  * What a change would do, as this asker may know it: places they cannot see are counted, and where they may not know
@@ -136,13 +177,13 @@ export function rippleView(access: Access, me: CompiledSubject, ripple: Ripple, 
     const place = placeOf(access.index, id)?.place;
     return place?.kind === "site" ? "The site" : (place?.title ?? "");
   };
-  const kinds = new Kinds((key) => subjectName(access, names, key), title);
-  for (const entry of it.entries) {
-    const shown = entry.places.filter(told);
-    const rest = entry.places.filter((id) => !told(id) && seen(id));
-    kinds.add(entry, shown, 0, true);
-    kinds.add(entry, rest, entry.places.length - shown.length - rest.length, false);
-  }
+  const knownOf = once((group: PlaceGroup): KnownGroup => {
+    const [shown, others] = [group.filter(told), group.filter((id) => !told(id))];
+    const rest = others.filter(seen);
+    return { told: shown, seen: rest, hidden: others.length - rest.length };
+  });
+  const kinds = new Kinds((key) => subjectName(access, names, key), title, knownOf);
+  for (const entry of it.entries) kinds.add(entry);
   const pledges = new Map(access.index.document.pledges.map((pledge) => [pledge.id, pledge.why ?? pledge.id]));
   return {
     empty: isEmptyRipple(it),
@@ -167,6 +208,6 @@ export function rippleView(access: Access, me: CompiledSubject, ripple: Ripple, 
  */
 export const fingerprint = (it: Ripple): string =>
   createHmac("sha256", process.env.TESORO_SECRET ?? "")
-    .update(JSON.stringify(it))
+    .update(JSON.stringify(pack(it)))
     .digest("hex")
     .slice(0, 24);

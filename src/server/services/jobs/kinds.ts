@@ -3,7 +3,7 @@ import { and, eq, inArray, sql } from "drizzle-orm";
 import type { ManyBody } from "../../../contracts/jobs.ts";
 import { isActive, placeOf } from "../../../core/access/index/index.ts";
 import { type Edit, maskOf, placeOfEdit, type Seq, sameValue } from "../../../core/access/model/index.ts";
-import type { RippleEntry } from "../../../core/access/ripple/index.ts";
+import { packEntries, placesOf, type RippleEntry, unpack } from "../../../core/access/ripple/index.ts";
 import type { LedgerAct } from "../../../core/ledger/index.ts";
 import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { type Access, readAccess, subjectFor } from "../../access/current.ts";
@@ -19,25 +19,34 @@ import { landingsOf } from "../life/facts.ts";
 import { fitness } from "./fitness.ts";
 
 /** Who gains what where, as it was shown before the job began. */
-export type Shown = Pick<RippleEntry, "subjects" | "places" | "gains">[];
+export type Shown = ReturnType<typeof shownOf>;
 
 export interface ManyOrder extends JobOrder {
   many: ManyBody;
   shown: Shown;
 }
 
-export const shownOf = (entries: readonly RippleEntry[]): Shown =>
-  entries.filter(({ gains }) => gains.length > 0).map(({ subjects, places, gains }) => ({ subjects, places, gains }));
+export const shownOf = (entries: readonly RippleEntry[]) =>
+  packEntries(entries.filter(({ gains }) => gains.length > 0).map(({ subjects, groups, gains }) => ({ subjects, groups, gains })));
 
 /** Whether somebody gains what was not shown. */
 function gainsMore(entries: readonly RippleEntry[], shown: Shown): boolean {
-  const known = new Map<string, number>();
-  for (const { subjects, places, gains } of shown)
-    for (const subject of subjects)
-      for (const place of places) known.set(`${subject}|${place}`, (known.get(`${subject}|${place}`) ?? 0) | maskOf(gains));
-  return entries.some(({ subjects, places, gains }) =>
-    subjects.some((subject) => places.some((place) => (maskOf(gains) & ~(known.get(`${subject}|${place}`) ?? 0)) !== 0)),
-  );
+  const groupsOf = new Map<string, number[]>();
+  for (const [number, group] of shown.places.entries()) for (const id of group) groupsOf.set(id, [...(groupsOf.get(id) ?? []), number]);
+  const told = new Map<string, { mask: number; groups: Set<number> }[]>();
+  for (const { subjects, groups, gains } of shown.entries) {
+    const it = { mask: maskOf(gains), groups: new Set(groups) };
+    for (const subject of subjects) told.set(subject, [...(told.get(subject) ?? []), it]);
+  }
+  const knownGains = (subject: string, place: string): number => {
+    const numbers = groupsOf.get(place) ?? [];
+    return (told.get(subject) ?? []).reduce((known, { mask, groups }) => (numbers.some((it) => groups.has(it)) ? known | mask : known), 0);
+  };
+  return entries.some((entry) => {
+    const mask = maskOf(entry.gains);
+    const places = mask === 0 ? [] : placesOf(entry);
+    return entry.subjects.some((subject) => places.some((place) => (mask & ~knownGains(subject, place)) !== 0));
+  });
 }
 
 /** The act on some of the places, as it is planned. */
@@ -89,7 +98,7 @@ const actJob: Kind = {
     const acts = [actOn(many, places, many.act === "erase" ? fit.length : undefined)];
     const order = { maker: job.by, edits: [], acts, act: many.act as LedgerAct, note, job: job.id, ...(reason ? { reason } : {}) };
     const entry = await makeChange(tx, order).catch(stops);
-    if (gainsMore(entry.ripple?.entries ?? [], shown))
+    if (entry.ripple && gainsMore(unpack(entry.ripple).entries, shown))
       throw new Stop("Somebody would gain more than was shown when this began: the rules changed meanwhile.");
     // What went along is done with it, wherever in the job it waits.
     const touched = entry.edits.flatMap((edit) => placeOfEdit(edit) ?? []);

@@ -5,6 +5,7 @@ import { OVERSEES } from "../../../core/access/decide/index.ts";
 import { editSentence } from "../../../core/access/explain/index.ts";
 import type { CompiledSubject } from "../../../core/access/index/index.ts";
 import { ADMIT, type Edit, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
+import { unpack } from "../../../core/access/ripple/index.ts";
 import { labelOf } from "../../../core/ledger/index.ts";
 import { actDone } from "../../../core/lifecycle/index.ts";
 import { type Access, keepsSite, need, readAccess, subjectFor } from "../../access/current.ts";
@@ -97,7 +98,7 @@ function lineOf(
     ],
     // A note speaks of all the entry did: it is for those who may see all of it.
     note: whole ? row.note : "",
-    ripple: row.ripple ? rippleView(access, me, row.ripple, { onlyKnown: !whole }) : null,
+    ripple: row.ripple ? rippleView(access, me, unpack(row.ripple), { onlyKnown: !whole }) : null,
     steppingIn: row.steppingIn,
     takesBack: row.takesBack,
     takenBackBy,
