@@ -2,8 +2,8 @@
  * What an act breaks or carries along (lifecycle.md, "Impact, before it happens"), as data. Every line of that list that
  * Tesoro has the things for is here; who may be told which part of it is for the server to say.
  */
-import { cellsInBlock, GUEST, PUBLIC_CLASS, rowOfPlace } from "../access/decide/index.ts";
-import { type AccessIndex, placeOf, subjectOf } from "../access/index/index.ts";
+import { cellsInBlock, GUEST, PUBLIC_CLASS, rowOfPlace, tablesAt } from "../access/decide/index.ts";
+import { type AccessIndex, type Block, type CompiledSubject, placeOf, subjectOf } from "../access/index/index.ts";
 import { type Edit, type Instant, type PlaceNumber, READ, subjectOfKey } from "../access/model/index.ts";
 import type { Ripple } from "../access/ripple/index.ts";
 
@@ -44,11 +44,17 @@ type Cells = ReturnType<typeof rowOfPlace>;
 class Followers {
   private readonly known = new Map<Cells["row"], Map<Cells["row"], Map<Cells["row"] | null, { broken: boolean; outside: boolean }>>>();
 
+  private readonly outside: readonly CompiledSubject[];
+  private readonly members: readonly CompiledSubject[];
+
   constructor(
     private readonly before: AccessIndex,
     private readonly after: AccessIndex,
     private readonly at: Instant,
-  ) {}
+  ) {
+    this.outside = before.subjects.filter((subject) => !subject.pass && subject.class !== "members");
+    this.members = before.subjects.filter((subject) => !subject.pass && subject.class === "members");
+  }
 
   compare(from: PlaceNumber, to: PlaceNumber, then: PlaceNumber | undefined) {
     const { before, after, at } = this;
@@ -67,15 +73,10 @@ class Followers {
 
   private work(source: Cells, target: Cells, later: Cells | null) {
     const reads = ({ row, tables }: Cells, number: number) => ((row[tables.classOf[number] as number] as number) & READ) !== 0;
-    let broken = false;
-    for (const subject of this.before.subjects) {
-      if (subject.pass) continue;
-      // The cheapest first: most who read one page read the other still.
-      if (!reads(source, subject.number) || !reads(target, subject.number) || (later && reads(later, subject.number))) continue;
-      broken = true;
-      if (subject.class !== "members") return { broken, outside: true };
-    }
-    return { broken, outside: false };
+    const loses = ({ number }: CompiledSubject) => reads(source, number) && reads(target, number) && !(later && reads(later, number));
+    // From outside first: most often somebody is found soon, and nobody else is looked at.
+    if (this.outside.some(loses)) return { broken: true, outside: true };
+    return { broken: this.members.some(loses), outside: false };
   }
 }
 
@@ -95,15 +96,29 @@ function guestsLeftOut(after: AccessIndex, at: Instant, ripple: Ripple): string[
   const losing = new Set(ripple.entries.filter((it) => it.class === "guests" && it.losses.includes("read")).flatMap((it) => it.subjects));
   const everybody = subjectOf(after, { public: true });
   if (!everybody) return [];
+  // Whoever is in one class of a block reads the same there.
+  const known = after.blocks.map(() => new Map<number, boolean>());
+  const open = new Map<Block, number[]>();
+  const readsIn = (block: Block, number: number, guest: CompiledSubject): boolean => {
+    const ofClass = tablesAt(after, block, at).classOf[guest.number] as number;
+    const found = known[number]?.get(ofClass);
+    if (found !== undefined) return found;
+    const forAll = open.get(block) ?? [...cellsInBlock(after, block, everybody.number, at)].map(({ cell }) => cell);
+    open.set(block, forAll);
+    let reads = false;
+    let row = 0;
+    for (const { cell } of cellsInBlock(after, block, guest.number, at)) {
+      reads = (cell & READ & ~(forAll[row++] as number)) !== 0;
+      if (reads) break;
+    }
+    known[number]?.set(ofClass, reads);
+    return reads;
+  };
   return [...losing].flatMap((key) => {
     const subject = subjectOfKey(key);
     const guest = subjectOf(after, subject);
     if (!("person" in subject) || !guest) return [];
-    const readsSome = after.blocks.some((block) => {
-      const open = [...cellsInBlock(after, block, everybody.number, at)];
-      return [...cellsInBlock(after, block, guest.number, at)].some(({ cell }, i) => (cell & READ & ~(open[i]?.cell ?? 0)) !== 0);
-    });
-    return readsSome ? [] : [subject.person];
+    return after.blocks.some((block, number) => readsIn(block, number, guest)) ? [] : [subject.person];
   });
 }
 

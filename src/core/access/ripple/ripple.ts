@@ -99,8 +99,11 @@ export const isEmptyRipple = (it: Ripple): boolean =>
   it.entries.length === 0 && it.pledges.break.length === 0 && it.pledges.mend.length === 0;
 
 /** Ids of all places that some entries are about; a group that many share is looked at once. */
-export const distinctPlaces = (entries: readonly Pick<RippleEntry, "groups">[]): Set<string> =>
-  new Set([...new Set(entries.flatMap(({ groups }) => groups))].flat());
+export function distinctPlaces(entries: readonly Pick<RippleEntry, "groups">[]): Set<string> {
+  const groups = new Set<PlaceGroup>();
+  for (const entry of entries) for (const group of entry.groups) groups.add(group);
+  return new Set([...groups].flat());
+}
 
 /** Numbers of subjects and places of each class that gain or lose something; classes with neither are left out. */
 export function countRipple(it: Ripple): RippleCount[] {

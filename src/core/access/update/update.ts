@@ -33,8 +33,31 @@ import { updateCast } from "./updateCast.ts";
 
 export type Updated = { ok: true; index: AccessIndex } | { ok: false; conflicts: EditConflict[] };
 
+/** Edits of what the document does not hold: they are checked, and nothing of an index comes of them. */
+const BESIDE: ReadonlySet<Edit["kind"]> = new Set(["order", "landing", "readiness", "readinessWords", "arranged"]);
+export const isBeside = (edit: Edit): boolean => BESIDE.has(edit.kind);
+
+/** Whether two edits were made alike; a no where they only mean the same costs nothing but work. */
+const isSame = (a: Edit, b: Edit | undefined): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
+
+/** What edits of an index led to last: an act is planned, completed and judged by the same edits, one after the other. */
+const latest = new WeakMap<AccessIndex, { edits: readonly Edit[]; index: AccessIndex }>();
+
 /** Makes edits and returns the index of what comes of them, or every edit that does not fit. The index before stays as it is. */
 export function update(before: AccessIndex, edits: readonly Edit[]): Updated {
+  const held = edits.filter((edit) => !isBeside(edit));
+  const known = latest.get(before);
+  const same = known?.edits.length === held.length && held.every((edit, i) => isSame(edit, known.edits[i]));
+  const updated: Updated = known && same ? { ok: true, index: known.index } : updateWith(before, held);
+  if (!updated.ok) return updated;
+  const { index } = updated;
+  latest.set(before, { edits: held, index });
+  if (held.length === edits.length) return updated;
+  const checked = applyEdits(index.document, edits.filter(isBeside), (id) => index.placeNumbers.get(id));
+  return checked.ok ? updated : checked;
+}
+
+function updateWith(before: AccessIndex, edits: readonly Edit[]): Updated {
   if (edits.length === 0) return { ok: true, index: before };
   const applied = applyEdits(before.document, edits, (id) => before.placeNumbers.get(id));
   if (!applied.ok) return applied;

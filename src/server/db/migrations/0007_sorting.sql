@@ -9,6 +9,7 @@ DROP INDEX "listing_by_leaving";--> statement-breakpoint
 DROP INDEX "listing_by_tags";--> statement-breakpoint
 DROP INDEX "listing_by_readiness";--> statement-breakpoint
 DROP INDEX "listing_parts";--> statement-breakpoint
+CREATE INDEX "places_past" ON "places" USING btree ("id","to_seq") WHERE to_seq is not null;--> statement-breakpoint
 CREATE INDEX "listing_by_state" ON "listing" USING btree ("state" desc nulls last,"place_id" desc) WHERE kind in ('page', 'bulletin');--> statement-breakpoint
 CREATE INDEX "listing_owner" ON "listing" USING btree ("owner_id","place_id") WHERE kind in ('page', 'bulletin');--> statement-breakpoint
 CREATE INDEX "listing_author" ON "listing" USING btree ("changed_by","place_id") WHERE kind in ('page', 'bulletin');--> statement-breakpoint

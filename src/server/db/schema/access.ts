@@ -1,5 +1,6 @@
 /** What the access document holds, kept with the time it held: rows are valid from one ledger number to another
  * (null: still), are closed and never deleted. Numbers lead to instants through `ledger`. */
+import { sql } from "drizzle-orm";
 import { boolean, index, integer, jsonb, pgTable, text } from "drizzle-orm/pg-core";
 import type { Ceilings, Pledge, Principal } from "../../../core/access/model/index.ts";
 import { current, instant, stillValid, validity } from "./columns.ts";
@@ -47,7 +48,12 @@ export const places = pgTable(
     ownerId: text("owner_id"),
     tags: text("tags").array().notNull(),
   },
-  (t) => [current("places_now").on(t.id).where(stillValid), index("places_parent").on(t.parentId).where(stillValid)],
+  (t) => [
+    current("places_now").on(t.id).where(stillValid),
+    index("places_parent").on(t.parentId).where(stillValid),
+    // What a place was before: when it came into the archive or the bin.
+    index("places_past").on(t.id, t.toSeq).where(sql`to_seq is not null`),
+  ],
 );
 
 export const grants = pgTable(

@@ -4,7 +4,7 @@ import { judgeChange, refusedActs, type Verdict } from "../../../core/access/aut
 import { checkEdits, parseEdits } from "../../../core/access/exchange/index.ts";
 import { type AccessIndex, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { type DocumentError, type Edit, type EditConflict, type Instant, placeOfEdit } from "../../../core/access/model/index.ts";
-import { update } from "../../../core/access/update/index.ts";
+import { isBeside, update } from "../../../core/access/update/index.ts";
 import { completed, firstLandings, type LifeAct, missingChoices, type Plan } from "../../../core/lifecycle/index.ts";
 import { type Access, accessNow, readAccess, subjectFor } from "../../access/current.ts";
 import { knownId, knowsPlace, namesFor, toldRefusals } from "../../access/known.ts";
@@ -42,9 +42,6 @@ export interface PlanOrder {
   writesLive?: boolean;
   now?: Instant;
 }
-
-/** Edits of what the document does not hold: whether they fit is not for the index to say. */
-const BESIDE: ReadonlySet<Edit["kind"]> = new Set(["order", "landing", "readiness", "readinessWords", "arranged"]);
 
 const unsound = (errors: readonly DocumentError[]) =>
   badRequest(`This cannot be a rule: ${errors.map((error) => error.message).join("; ")}.`, errors);
@@ -98,8 +95,9 @@ async function describeConflicts(
     const id = placeOfEdit(edit);
     const nth = edits.indexOf(edit);
     const common = { nth, place: id === null ? null : knownId(access, me, id), title: id === null ? "" : names.place(id) };
-    // What fits by itself contradicts another edit of the same change: nobody has changed anything.
-    if (!BESIDE.has(edit.kind) && update(access.index, [edit]).ok)
+    // What fits by itself contradicts another edit of the same change: nobody has changed anything. (Of what the document
+    // does not hold the index cannot say.)
+    if (!isBeside(edit) && update(access.index, [edit]).ok)
       return { ...common, message: "contradicts something else in the same change", own: true };
     if (id === null) return { ...common, title: "people, groups and pledges", message, own: false };
     return { ...common, message: `${message}${await byWhom(tx, access, me, id)}`, own: false };

@@ -154,12 +154,12 @@ function knownPart(it: Ripple, seen: (id: string) => boolean): Ripple {
   };
 }
 
-/** Works out something of a group only once, in however many entries it stands. */
-function once<T>(work: (group: PlaceGroup) => T): (group: PlaceGroup) => T {
-  const known = new Map<PlaceGroup, T>();
-  return (group) => {
-    const made = known.get(group) ?? work(group);
-    known.set(group, made);
+/** Works out something of a place, or a group of them, only once, in however many entries it stands. */
+function once<A, T>(work: (of: A) => T): (of: A) => T {
+  const known = new Map<A, T>();
+  return (of) => {
+    const made = known.get(of) ?? work(of);
+    known.set(of, made);
     return made;
   };
 }
@@ -170,8 +170,8 @@ function once<T>(work: (group: PlaceGroup) => T): (group: PlaceGroup) => T {
  */
 export function rippleView(access: Access, me: CompiledSubject, ripple: Ripple, { onlyKnown = false } = {}): RippleView {
   const names = namesFor(access, me);
-  const seen = (id: string) => knowsPlace(access, me, id);
-  const told = (id: string) => knowsOthersAt(access, me, id);
+  const seen = once((id: string) => knowsPlace(access, me, id));
+  const told = once((id: string) => knowsOthersAt(access, me, id));
   const it = onlyKnown ? knownPart(ripple, seen) : ripple;
   const title = (id: string) => {
     const place = placeOf(access.index, id)?.place;

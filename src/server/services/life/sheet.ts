@@ -1,5 +1,5 @@
 /** The sheet of an act: what it would do, break and carry along, as far as whoever looks may know; nothing is changed. */
-import { inArray, sql } from "drizzle-orm";
+import { sql } from "drizzle-orm";
 import type { ActSheet, BreakTold, ChoiceTold, ReturnTold, Told } from "../../../contracts/life.ts";
 import { pledgeSentence } from "../../../core/access/explain/index.ts";
 import { type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
@@ -48,7 +48,7 @@ export async function impactFacts(tx: Tx, changed: readonly string[], gone: read
       : await tx
           .select({ place: schedules.placeId, what: schedules.what })
           .from(schedules)
-          .where(inArray(schedules.placeId, [...gone]));
+          .where(sql`${schedules.placeId} = any(${textArray(gone)})`);
   const [views] = await tx.execute<{ views: string | null }>(sql`
     select sum(views) as views from view_counts where place_id = any(${textArray(gone)}) and day >= current_date - ${DAYS}::int`);
   return { links: [...links], schedules: ending, views30: Number(views?.views ?? 0) };
