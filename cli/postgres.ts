@@ -124,7 +124,8 @@ function initialise(bin: string, folder: string, owner: Owner | null, password: 
   }
 }
 
-async function answers(url: string): Promise<boolean> {
+/** Whether a database takes connections. */
+export async function answers(url: string): Promise<boolean> {
   const sql = postgres(url, { max: 1, connect_timeout: 2, onnotice: () => {} });
   try {
     await sql`select 1`;

@@ -1,11 +1,13 @@
 /** The server killed while changes are made: either all of a change is there, or nothing of it. */
+import { sql } from "drizzle-orm";
+import postgres from "postgres";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
-import { freePort } from "../../cli/postgres.ts";
+import { answers, freePort } from "../../cli/postgres.ts";
 import { serve } from "../../cli/serving.ts";
-import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
+import { closeDatabase, database, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
-import { lookAtMany, orderJob, readJob } from "../../src/server/services/jobs/jobs.ts";
+import { goOnWithJob, lookAtMany, orderJob, readJob } from "../../src/server/services/jobs/jobs.ts";
 import { checkLedger, readLedger } from "../../src/server/services/ledger/ledgerView.ts";
 import { startPage } from "../../src/server/services/writing/writing.ts";
 import { signInDemo } from "./signIn.ts";
@@ -62,31 +64,90 @@ it("keeps ledger and rules together after kill -9 under load", async () => {
   expect(new Set(made.map((line) => line.note))).toEqual(new Set(standing));
 });
 
-it("leaves every batch of a job wholly before or wholly after, binning and erasing alike; whoever serves next goes on with it", async () => {
-  // The server of the test before is gone: others serve the same database, one after the other.
-  const start = async () => serve(site.databaseUrl, "127.0.0.1", await freePort(), process.env.TESORO_SECRET ?? "");
-  const pause = (ms: number) => new Promise((later) => setTimeout(later, ms));
-  process.env.TESORO_BIN_DAYS = "0";
+// The server of the test before is gone: others serve the same database, one after the other.
+const start = async () => serve(site.databaseUrl, "127.0.0.1", await freePort(), process.env.TESORO_SECRET ?? "");
+const pause = (ms: number) => new Promise((later) => setTimeout(later, ms));
+
+async function startMany(word: string): Promise<string[]> {
   const made: string[] = [];
-  for (let i = 0; i < 240; i++) made.push((await startPage("ines", { parent: "cruise2027", as: "page", title: `Herring list ${i}` })).id);
+  for (let i = 0; i < 240; i++) made.push((await startPage("ines", { parent: "cruise2027", as: "page", title: `${word} ${i}` })).id);
+  return made;
+}
+
+async function order(act: "bin" | "erase", places: string[]): Promise<string> {
+  const many = { act, places, ...(act === "erase" ? { pages: places.length } : {}) };
+  const { count, seen } = await lookAtMany("ines", many);
+  return (await orderJob("ines", { order: many, count, note: "", reason: "a test", seen })).id;
+}
+
+/** What the job says was done is what the document says, batch by batch; nothing in between. */
+async function expectWhole(act: "bin" | "erase", id: string, made: readonly string[]) {
+  const view = await readJob("ines", id);
+  const known = new Map((await inSnapshot((tx) => loadDocument(tx))).places.map((place) => [place.id, place.state]));
+  const gone = made.filter((it) => (act === "bin" ? known.get(it) === "binned" : !known.has(it)));
+  expect([act, gone.length, view.entries.length]).toEqual([act, view.done, Math.ceil(view.done / 100)]);
+  expect([act, view.skippedItems.slice(0, 2), view.done > 0]).toEqual([act, [], true]);
+  return view;
+}
+
+it("leaves every batch of a job wholly before or wholly after, binning and erasing alike; whoever serves next goes on with it", async () => {
+  process.env.TESORO_BIN_DAYS = "0";
+  const made = await startMany("Herring list");
   for (const act of ["bin", "erase"] as const) {
-    const order = { act, places: made, ...(act === "erase" ? { pages: made.length } : {}) };
-    const { count, seen } = await lookAtMany("ines", order);
-    const { id } = await orderJob("ines", { order, count, note: "", reason: "a test", seen });
+    const id = await order(act, made);
     const first = await start();
     for (let i = 0; i < 2_000 && (await readJob("ines", id)).done === 0; i++) await pause(10);
     process.kill(first.pid, "SIGKILL");
     await pause(500);
-    const view = await readJob("ines", id);
-    const known = new Map((await inSnapshot((tx) => loadDocument(tx))).places.map((place) => [place.id, place.state]));
-    const gone = made.filter((it) => (act === "bin" ? known.get(it) === "binned" : !known.has(it)));
-    expect([act, gone.length, view.entries.length]).toEqual([act, view.done, Math.ceil(view.done / 100)]);
-    expect([act, view.problem, view.skippedItems.slice(0, 2), view.done > 0]).toEqual([act, null, [], true]);
+    expect(await expectWhole(act, id, made)).toMatchObject({ problem: null });
     const second = await start();
     for (let i = 0; i < 1_200 && (await readJob("ines", id)).state !== "done"; i++) await pause(50);
     expect(await readJob("ines", id)).toMatchObject({ state: "done", done: made.length, skipped: 0 });
     await second.stop();
     expect(await checkLedger("ines")).toMatchObject({ sound: true });
+  }
+  delete process.env.TESORO_BIN_DAYS;
+});
+
+/**
+ * Kills the connection that has the lock of changes, in the middle of what it does: all others end with it. No other
+ * connection of this process is open meanwhile.
+ */
+async function killWriter(): Promise<void> {
+  await closeDatabase();
+  const own = postgres(site.databaseUrl, { max: 1, onnotice: () => {} });
+  for (let i = 0; i < 1_000; i++) {
+    const [writer] = await own`select a.pid from pg_locks l join pg_stat_activity a using (pid)
+      where l.locktype = 'advisory' and l.granted and a.xact_start is not null and a.pid <> pg_backend_pid()`;
+    if (!writer) continue;
+    process.kill(writer.pid, "SIGKILL");
+    await own.end({ timeout: 1 }).catch(() => {});
+    // Until the database has recovered by itself.
+    for (let again = 0; again < 100; again++) if (await answers(site.databaseUrl)) return;
+  }
+  throw new Error("nobody wrote anything, or the database did not come back");
+}
+
+it("comes through a kill -9 of the database in the middle of a batch: the same server goes on, or the job says where it stopped", async () => {
+  process.env.TESORO_BIN_DAYS = "0";
+  // Databases of tests answer before what was committed is safe: of connections from now on it is asked.
+  await database().execute(sql`alter database tesoro set synchronous_commit = on`);
+  const made = await startMany("Eel list");
+  for (const act of ["bin", "erase"] as const) {
+    const id = await order(act, made);
+    const server = await start();
+    for (let i = 0; i < 2_000 && (await readJob("ines", id)).done === 0; i++) await pause(5);
+    await killWriter();
+    const view = await expectWhole(act, id, made);
+    if (view.state === "stopped") {
+      expect(view).toMatchObject({ mayGoOn: true, problem: expect.stringContaining("go on") });
+      await goOnWithJob("ines", id);
+    }
+    for (let i = 0; i < 800 && (await readJob("ines", id)).state !== "done"; i++) await pause(100);
+    expect(await readJob("ines", id)).toMatchObject({ state: "done", done: made.length, skipped: 0 });
+    expect(await checkLedger("ines")).toMatchObject({ sound: true });
+    expect((await fetch(`${server.address}/sign-in`)).status).toBe(200);
+    await server.stop();
   }
   delete process.env.TESORO_BIN_DAYS;
 });

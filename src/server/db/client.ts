@@ -47,10 +47,14 @@ function quick<T extends postgres.Sql | postgres.TransactionSql>(client: T, mode
 
 let pool: Pool | undefined;
 
-function connect(): Pool {
+function databaseUrl(): string {
   const url = process.env.DATABASE_URL;
   if (!url) throw new Error("DATABASE_URL is not set: start Tesoro with `npm start`, or point DATABASE_URL at a PostgreSQL database.");
-  const client = postgres(url, {
+  return url;
+}
+
+function connect(): Pool {
+  const client = postgres(databaseUrl(), {
     max: 10,
     max_lifetime: 15 * 60,
     onnotice: () => {},
@@ -99,19 +103,17 @@ export async function inChange<T>(work: (tx: Tx) => Promise<T>): Promise<T> {
   return result;
 }
 
-/** Does work that one process at a time does, of all that share the database; whoever comes second leaves it. */
+/**
+ * Does work that one process at a time does, of all that share the database; whoever comes second leaves it. The lock is
+ * that of a connection of its own: it goes with it, whatever becomes of process, database or network.
+ */
 export async function withLock(name: string, work: () => Promise<void>): Promise<void> {
-  const own = await opened().sql.reserve();
+  const own = postgres(databaseUrl(), { max: 1, onnotice: () => {} });
   try {
     const [row] = await own`select pg_try_advisory_lock(hashtextextended(${name}, 0)) as got`;
-    if (!row?.got) return;
-    try {
-      await work();
-    } finally {
-      await own`select pg_advisory_unlock(hashtextextended(${name}, 0))`;
-    }
+    if (row?.got) await work();
   } finally {
-    own.release();
+    await own.end({ timeout: 1 });
   }
 }
 

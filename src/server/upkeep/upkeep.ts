@@ -22,6 +22,21 @@ async function recount(): Promise<void> {
   while ((await inChange((tx) => countViews(tx, AT_ONCE))) > 0);
 }
 
+/** Works a job through; where the database goes away under it, as soon as it is back. (What is left waiting is found by the look every minute.) */
+async function workThrough(id: string): Promise<void> {
+  for (let left = TRIES; ; left--) {
+    try {
+      return await runJob(id, KINDS);
+    } catch (error) {
+      if (left === 0) throw error;
+      noteTrouble("A job waits for the database", error);
+      await new Promise((later) => setTimeout(later, SOON));
+    }
+  }
+}
+
+const SOON = 2_000;
+const TRIES = 10;
 const AGAIN = 30_000;
 
 /** Begins, and tries again where the database does not answer yet; what was missed while nobody served is caught up on. */
@@ -29,7 +44,7 @@ export function startUpkeep(): void {
   const begin = async () => {
     await startBoss(process.env.DATABASE_URL ?? "", {
       due: catchUp,
-      job: async ({ id }) => (id ? runJob(id, KINDS) : undefined),
+      job: async ({ id }) => (id ? workThrough(id) : undefined),
       counts: recount,
     });
     await catchUp();
