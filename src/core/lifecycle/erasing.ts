@@ -13,6 +13,9 @@ function inBin(index: AccessIndex, place: CompiledPlace): CompiledPlace | undefi
 /** Whether a place is in the bin, by itself or with its space: then it can be erased. */
 export const isErasable = (index: AccessIndex, place: CompiledPlace): boolean => inBin(index, place) !== undefined;
 
+/** Days in UTC, as the house rule counts them. */
+const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "long", year: "numeric", timeZone: "UTC" });
+
 export function planErasing(making: Making, tops: readonly CompiledPlace[]): void {
   const { index, facts, at } = making;
   const going = tops.flatMap((place) => {
@@ -21,7 +24,7 @@ export function planErasing(making: Making, tops: readonly CompiledPlace[]): voi
     if (from === undefined || from > at) {
       making.misfit(
         place,
-        from === undefined ? "it is not known since when it is in the bin" : `the bin keeps it until ${new Date(from).toISOString()}`,
+        from === undefined ? "it is not known since when it is in the bin" : `the bin keeps it until ${day.format(from)}`,
       );
       return [];
     }

@@ -3,7 +3,7 @@ import { and, desc, eq, inArray, isNotNull, lt, or, sql } from "drizzle-orm";
 import type { LedgerCheck, LedgerLine, LedgerPage } from "../../../contracts/ledger.ts";
 import { OVERSEES } from "../../../core/access/decide/index.ts";
 import { editSentence } from "../../../core/access/explain/index.ts";
-import type { CompiledSubject } from "../../../core/access/index/index.ts";
+import { type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { ADMIT, type Edit, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
 import { unpack } from "../../../core/access/ripple/index.ts";
 import { labelOf } from "../../../core/ledger/index.ts";
@@ -77,11 +77,16 @@ function lineOf(
 ): LedgerLine {
   const names = namesFor(access, me);
   const told = toldOf(access, me, row.maker);
-  const titled = (place: string | null, text: string) => ({ place, title: place === null ? "" : names.place(place), text });
+  const titled = (place: string | null, text: string) => ({
+    place: place !== null && placeOf(access.index, place) ? place : null,
+    title: place === null ? "" : placeOf(access.index, place) ? names.place(place) : "a page or space that was erased",
+    text,
+  });
   const places = row.places.filter(told.place);
   const edits = row.edits.filter(told.edit);
   const { token } = row.detail;
   const whole = places.length === row.places.length && edits.length === row.edits.length;
+  const gone = places.some((id) => placeOf(access.index, id) === undefined);
   return {
     seq: row.seq,
     at: row.at.toISOString(),
@@ -98,11 +103,11 @@ function lineOf(
     ],
     // A note speaks of all the entry did: it is for those who may see all of it.
     note: whole ? row.note : "",
-    ripple: row.ripple ? rippleView(access, me, unpack(row.ripple), { onlyKnown: !whole }) : null,
+    ripple: row.ripple ? rippleView(access, me, unpack(row.ripple), { onlyKnown: !whole || gone }) : null,
     steppingIn: row.steppingIn,
     takesBack: row.takesBack,
     takenBackBy,
-    canTakeBack: whole && inverseOf(row).length > 0 && takenBackBy === null,
+    canTakeBack: whole && !gone && inverseOf(row).length > 0 && takenBackBy === null,
     hash: row.hash.slice(0, 12),
   };
 }

@@ -1,7 +1,7 @@
 /** What of a ledger entry somebody is told: edit by edit, each to those who may see that one (access-model.md, 6a). */
 
 import { arrayContains, desc } from "drizzle-orm";
-import type { CompiledSubject } from "../../../core/access/index/index.ts";
+import { type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { type Edit, placeOfEdit } from "../../../core/access/model/index.ts";
 import { type Access, keepsSite } from "../../access/current.ts";
 import { knowsOthersAt, knowsPlace, namesFor } from "../../access/known.ts";
@@ -19,7 +19,9 @@ export interface Told {
 export function toldOf(access: Access, me: CompiledSubject, maker: string | null): Told {
   const own = maker !== null && maker === me.person?.id;
   const keeper = me.person !== null && keepsSite(access, me.person.id);
-  const place = (id: string) => knowsOthersAt(access, me, id) || (own && knowsPlace(access, me, id));
+  // That something was erased is for whoever keeps the site: to all others it is as though it had never been.
+  const place = (id: string) =>
+    knowsOthersAt(access, me, id) || (own && knowsPlace(access, me, id)) || (keeper && placeOf(access.index, id) === undefined);
   return {
     place,
     // Edits about people, groups and pledges were made by site keepers, and are for them.

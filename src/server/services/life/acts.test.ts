@@ -193,7 +193,11 @@ it("erasing: only after its time, by those who may, with the number typed; words
   expect(past.places.find(({ id }) => id === "faxes")).toMatchObject({ state: "binned", parent: "handbook" });
   expect(await inSnapshot((tx) => verifyLedger(tx))).toMatchObject({ breaks: [] });
   expect(await told(previewTakeBack("ines", seq))).toContain("cannot be taken back");
-  expect(JSON.stringify(await readLedger("ines", { act: "erase" }))).not.toContain("Sending a fax");
+  // That something went is told to who keeps the site, without a word of what; to all others there never was anything.
+  const line = await readLedger("ines", { act: "erase" });
+  expect(JSON.stringify(line)).not.toContain("Sending a fax");
+  expect(line.lines[0]).toMatchObject({ what: [{ place: null, title: "a page or space that was erased" }], canTakeBack: false });
+  for (const who of ["maren", "wanda", "mei"]) expect([who, (await readLedger(who, { act: "erase" })).lines]).toEqual([who, []]);
 });
 
 it("what does not fit any more says what happened and by whom, a move into itself or into the bin is refused, and nothing is half-done", async () => {
