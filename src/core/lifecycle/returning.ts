@@ -9,11 +9,52 @@ import type { LifeFacts } from "./facts.ts";
 import type { Making } from "./making.ts";
 import { branchOf, isPage, parentOf } from "./tree.ts";
 
+type EditOf<K extends Edit["kind"]> = Extract<Edit, { kind: K }>;
+
+const NO_EDITS: readonly Edit[] = [];
+
+/** A change that took places away, to be asked place by place: of a large branch each is asked for. */
+class Leaving {
+  private readonly states = new Set<string>();
+  private readonly movedFrom = new Map<string, EditOf<"move">[]>();
+  private readonly orders = new Map<string, EditOf<"order">>();
+  private readonly landings = new Set<string | null>();
+
+  private constructor(edits: readonly Edit[]) {
+    for (const edit of edits) {
+      if (edit.kind === "state") this.states.add(edit.place);
+      else if (edit.kind === "move") this.addMove(edit);
+      else if (edit.kind === "order" && !this.orders.has(edit.place)) this.orders.set(edit.place, edit);
+      else if (edit.kind === "landing") this.landings.add(edit.from);
+    }
+  }
+
+  private addMove(edit: EditOf<"move">): void {
+    const known = this.movedFrom.get(edit.from);
+    if (known) known.push(edit);
+    else this.movedFrom.set(edit.from, [edit]);
+  }
+
+  private static readonly known = new WeakMap<readonly Edit[], Leaving>();
+
+  /** The change that a place left by; one without edits where that is not known. */
+  static of(facts: LifeFacts, place: CompiledPlace): Leaving {
+    const edits = facts.left.get(place.place.id)?.edits ?? NO_EDITS;
+    const made = Leaving.known.get(edits) ?? new Leaving(edits);
+    Leaving.known.set(edits, made);
+    return made;
+  }
+
+  left = (id: string): boolean => this.states.has(id);
+  handedUpFrom = (id: string): readonly EditOf<"move">[] => this.movedFrom.get(id) ?? [];
+  orderOf = (id: string): EditOf<"order"> | undefined => this.orders.get(id);
+  wasLanding = (id: string): boolean => this.landings.has(id);
+}
+
 /** What left in the same change as a place and is still below it as it left it: it comes back with it. */
 function companions(index: AccessIndex, facts: LifeFacts, place: CompiledPlace): CompiledPlace[] {
-  const edits = facts.left.get(place.place.id)?.edits ?? [];
-  const together = new Set(edits.flatMap((edit) => (edit.kind === "state" ? [edit.place] : [])));
-  return branchOf(index, place).filter((it) => it !== place && together.has(it.place.id) && it.place.state === place.place.state);
+  const leaving = Leaving.of(facts, place);
+  return branchOf(index, place).filter((it) => it !== place && leaving.left(it.place.id) && it.place.state === place.place.state);
 }
 
 /** The nearest place above that is not in the bin, unless it comes back as well; null where even the space is. */
@@ -59,9 +100,8 @@ function comeBack(making: Making, place: CompiledPlace, { to }: LifeAct, coming:
 /** Pages that were handed up when a place left: those that still are where that put them are offered to come back. */
 function bringBack(making: Making, place: CompiledPlace, { back = false }: LifeAct): void {
   const { index, facts } = making;
-  const edits = facts.left.get(place.place.id)?.edits ?? [];
-  for (const edit of edits) {
-    if (edit.kind !== "move" || edit.from !== place.place.id) continue;
+  const leaving = Leaving.of(facts, place);
+  for (const edit of leaving.handedUpFrom(place.place.id)) {
     const page = placeOf(index, edit.place);
     const still = page?.place.parent === edit.to && page.place.state !== "binned";
     if (!page || !still) {
@@ -71,7 +111,7 @@ function bringBack(making: Making, place: CompiledPlace, { back = false }: LifeA
     making.returning.push({ what: "handedUp", place: edit.place, under: edit.from, comesBack: back });
     if (!back) continue;
     making.follow({ kind: "move", place: edit.place, from: edit.to, to: edit.from });
-    const slot = edits.find((it): it is Extract<Edit, { kind: "order" }> => it.kind === "order" && it.place === edit.place);
+    const slot = leaving.orderOf(edit.place);
     const now = facts.slots.get(edit.place);
     if (slot && now !== undefined) making.follow({ kind: "order", place: edit.place, from: now, to: slot.from });
   }
@@ -106,7 +146,7 @@ export function planReturning(making: Making, act: LifeAct, chosen: readonly Com
     if (!asked.has(place)) making.along.add(edit);
     if (place.place.was === "scheduled" && to.state === "draft") making.returning.push({ what: "draft", place: place.place.id });
     bringBack(making, place, act);
-    if (facts.left.get(place.place.id)?.edits.some((it) => it.kind === "landing" && it.from === place.place.id)) {
+    if (Leaving.of(facts, place).wasLanding(place.place.id)) {
       const space = index.places[place.space]?.place.id ?? "";
       making.returning.push({ what: "notLanding", place: place.place.id, space });
     }

@@ -68,6 +68,8 @@ function groupsOf(dice: Dice, people: readonly Person[], count: number): Group[]
 
 class Site {
   readonly places: Place[] = [];
+  /** Pages in the archive or the bin. */
+  private readonly gone = new Map<string, "archived" | "binned">();
 
   constructor(
     private readonly dice: Dice,
@@ -118,7 +120,10 @@ class Site {
     const bulletin = dice.chance(0.04);
     // Close to the place the last pages went to, so that branches grow some levels deep.
     const parent = bulletin ? `s${space}` : dice.chance(0.3) ? (open[0] as string) : dice.pick(open.slice(-40));
-    const state = dice.weighted<PageState>({ live: 85, draft: 7, scheduled: 1, archived: 5, binned: 2 });
+    // What went along into the archive or the bin lies there with what it stands in.
+    const state = this.gone.get(parent) ?? dice.weighted<PageState>({ live: 85, draft: 7, scheduled: 1, archived: 5, binned: 2 });
+    const isGone = state === "archived" || state === "binned";
+    if (isGone) this.gone.set(id, state);
     this.add({
       id,
       kind: bulletin ? "bulletin" : "page",
@@ -128,9 +133,9 @@ class Site {
       owner: this.people[Math.floor(dice.next() * this.people.length)]?.id ?? "p0",
       tags: dice.chance(0.2) ? [dice.pick(TAGS)] : [],
       ...(ruled ? this.rules() : {}),
-      ...((state === "archived" || state === "binned") && dice.chance(0.2) ? { was: "draft" as const } : {}),
+      ...(isGone && dice.chance(0.2) ? { was: "draft" as const } : {}),
     });
-    if (!bulletin && dice.chance(0.35)) open.push(id);
+    if (!bulletin && dice.chance(isGone ? 0.05 : 0.35)) open.push(id);
   }
 
   private rules(): Pick<Place, "grants" | "fences" | "stance"> {

@@ -54,7 +54,9 @@ export async function factsFor(tx: Tx, index: AccessIndex, acts: readonly LifeAc
   const left = acts.some(({ act }) => act === "restore" || act === "unarchive" || act === "erase")
     ? await leavingsOf(tx, [...new Set([...ids, ...spacesOf])])
     : new Map();
-  const wentUp = [...left.values()].flatMap(({ edits }) => edits.flatMap((edit: Edit) => (edit.kind === "move" ? [edit.place] : [])));
+  // Of a branch all left by the same change, which is looked through once.
+  const changes = new Set([...left.values()].map(({ edits }) => edits));
+  const wentUp = [...changes].flatMap((edits) => edits.flatMap((edit: Edit) => (edit.kind === "move" ? [edit.place] : [])));
   const asked = [...new Set([...ids, ...wentUp])];
   const rows =
     asked.length === 0

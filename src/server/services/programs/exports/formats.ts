@@ -75,6 +75,19 @@ function* inChunks(texts: Iterable<string>): IterableIterator<Buffer> {
   if (chunk !== "") yield Buffer.from(chunk);
 }
 
+const turn = (): Promise<void> => new Promise((later) => setImmediate(later));
+
+/** Lets others have their turn after each chunk: many lines are made one after the other, and nobody waits for all of them. */
+async function* inTurns<T>(chunks: Iterable<T>): AsyncIterableIterator<T> {
+  for (const chunk of chunks) {
+    yield chunk;
+    await turn();
+  }
+}
+
+/** So many rows of a worksheet at a turn. */
+const ROWS = 200;
+
 function xlsxStream(columns: readonly string[], lines: Iterable<Line>): Readable {
   const out = new PassThrough();
   const book = new exceljs.stream.xlsx.WorkbookWriter({ stream: out, useStyles: false, useSharedStrings: false });
@@ -86,7 +99,7 @@ function xlsxStream(columns: readonly string[], lines: Iterable<Line>): Readable
       // Written as text: what begins like a formula stays a text.
       sheet.addRow(partsOf(line).flat()).commit();
       // Lets what is written flow on before more is made.
-      if (++count % 1000 === 0) await new Promise((later) => setImmediate(later));
+      if (++count % ROWS === 0) await turn();
       while (out.writableNeedDrain && !out.destroyed) await new Promise((later) => out.once("drain", later));
       if (out.destroyed) return;
     }
@@ -109,7 +122,9 @@ export function streamed(format: Format, file: string, columns: readonly string[
       );
   }
   const source =
-    format === "xlsx" ? xlsxStream(columns, lines) : Readable.from(inChunks((format === "csv" ? csvText : jsonText)(columns, lines)));
+    format === "xlsx"
+      ? xlsxStream(columns, lines)
+      : Readable.from(inTurns(inChunks((format === "csv" ? csvText : jsonText)(columns, lines))));
   return new Response(Readable.toWeb(source as Readable) as ReadableStream, {
     headers: {
       "content-type": MIME[format],
