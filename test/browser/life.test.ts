@@ -1,7 +1,12 @@
 /** The life of pages on screen: acts with their sheet, by mouse and keys; the table of pages, jobs; moving by hand. */
 import axe from "axe-core";
+import postgres from "postgres";
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { beforeAll, expect, test } from "vitest";
+import { inSnapshot } from "../../src/server/db/client.ts";
+import { loadDocument } from "../../src/server/db/document.ts";
+import { jobs as register } from "../../src/server/db/schema/index.ts";
+import { startPage } from "../../src/server/services/writing/writing.ts";
 import { pick, seen, signInAs, textHolding, withText } from "./driver.ts";
 import { stage } from "./story.ts";
 
@@ -74,6 +79,49 @@ test("a landing page is archived and another chosen in the same step, through th
   await withText(driver, "a", "Bin");
 });
 
+/** Holds up whatever changes the site, once so much of a job is done: a batch is in the middle of its work, and waits. */
+async function holdUp(enough: (done: number) => boolean): Promise<() => Promise<unknown>> {
+  const own = postgres(on.site.databaseUrl, { max: 1, onnotice: () => {} });
+  const done = async () => Number((await own`select count(*) as n from job_items where state = 'done'`)[0]?.n);
+  const end = Date.now() + 20_000;
+  while (!enough(await done())) if (Date.now() > end) throw new Error("nothing was done");
+  await own`select pg_advisory_lock(7315003)`;
+  return () => own.end();
+}
+
+test("300 pages from a filter: archived in bulk, stopped half-way, gone on with, taken back", async () => {
+  const made: string[] = [];
+  for (let i = 0; i < 300; i++) made.push((await startPage("ines", { parent: "cruise2027", as: "page", title: `Herring list ${i}` })).id);
+  const archived = async () =>
+    (await inSnapshot((tx) => loadDocument(tx))).places.filter((it) => it.state === "archived" && made.includes(it.id)).length;
+  const jobs = "section[aria-label=Jobs]";
+  await signInAs(driver, on.site.base, "ines", "/pages?part=drafts&words=Herring+list");
+  await driver.executeScript("arguments[0].focus()", await seen(driver, '[role=row][data-row="0"]'));
+  await driver.switchTo().activeElement().sendKeys(Key.SPACE);
+  await press("all 300 that fit", "section[aria-label='Chosen pages']");
+  await (await seen(driver, "section[aria-label='Chosen pages'] [data-act=archive]")).click();
+  await textHolding(driver, SHEET, "batches of a hundred");
+  await press("Archive");
+  const letGo = await holdUp((done) => done >= 100);
+  await press("Stop", jobs);
+  // Stopping waits for no batch: it is known before the one that is held up goes on.
+  await driver.wait(
+    async () => (await inSnapshot((tx) => tx.select({ by: register.stopAsked }).from(register))).some(({ by }) => by === "ines"),
+    10_000,
+  );
+  await letGo();
+  await textHolding(driver, jobs, "Stopped by Ines Carvalho");
+  const half = await archived();
+  expect([half > 0, half < 300, half % 100]).toEqual([true, true, 0]);
+  await press("Go on", jobs);
+  await textHolding(driver, jobs, "done: 300");
+  expect(await archived()).toBe(300);
+  await press("Take back …", jobs);
+  await press("Take all of it back", jobs);
+  await textHolding(driver, jobs, "Take back 3 entries of the ledger");
+  await driver.wait(async () => (await archived()) === 0, 20_000);
+});
+
 test("pages: chosen from a filter, archived as a job, taken back as one; the bin says since when, and what may be erased is, by its number", async () => {
   await signInAs(driver, on.site.base, "ines", "/pages?part=live&tag=patrol-route");
   const first = await seen(driver, '[role=row][data-row="0"]');
@@ -87,8 +135,9 @@ test("pages: chosen from a filter, archived as a job, taken back as one; the bin
   await press("Archive");
   await textHolding(driver, "section[aria-label=Jobs]", "done:");
   await accessible("pages");
-  await (await withText(driver, "button", "Take back …")).click();
-  await (await seen(driver, "section[aria-label=Jobs] input")).sendKeys("Not yet.");
+  // The newest job is the first.
+  await press("Take back …", "section[aria-label=Jobs] li:first-child");
+  await (await seen(driver, "section[aria-label=Jobs] li:first-child input")).sendKeys("Not yet.");
   await press("Take all of it back", "section[aria-label=Jobs]");
   await textHolding(driver, "section[aria-label=Jobs]", "Take back 1 entry of the ledger");
 

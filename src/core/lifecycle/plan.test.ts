@@ -3,8 +3,8 @@ import fc from "fast-check";
 import { expect, it } from "vitest";
 import { compareKeys, type Step, World } from "../../../test/reference/lives.ts";
 import { type AccessIndex, compile, placeOf } from "../access/index/index.ts";
-import { type AccessDocument, applyEdits, type Edit, instantOf, invertEdits, type Place } from "../access/model/index.ts";
-import { actsOn, LIFE_ACTS, missingChoices } from "./index.ts";
+import { type AccessDocument, applyEdits, DEFAULT_CEILINGS, type Edit, instantOf, invertEdits, type Place } from "../access/model/index.ts";
+import { actsOn, LIFE_ACTS, missingChoices, planAct } from "./index.ts";
 
 const AT = instantOf("2026-11-23T12:00:00Z");
 const step: fc.Arbitrary<Step> = fc.record({ act: fc.nat(20), place: fc.nat(40), more: fc.nat(40), choice: fc.nat(11), to: fc.nat(40) });
@@ -150,4 +150,48 @@ it("a bare edit that leaves pages below in use, or puts something into the bin's
     { numRuns: 1_500 },
   );
   expect(lacking).toBeGreaterThan(40);
+});
+
+/** Counts how often anything of a list is looked at. */
+function counted<T extends object>(list: readonly T[]): { list: readonly T[]; looks(): number } {
+  let looks = 0;
+  const proxy = new Proxy(list, {
+    get(target, name, receiver) {
+      if (typeof name === "string" && /^\d+$/.test(name)) looks++;
+      return Reflect.get(target, name, receiver);
+    },
+  });
+  return { list: proxy, looks: () => looks };
+}
+
+it("a branch that comes back looks through the change it left by a few times, however many pages it has", () => {
+  const bare = { stance: "follow" as const, tags: [], grants: [], fences: [] };
+  const looksFor = (size: number): number => {
+    const pages = Array.from({ length: size }, (_, i): Place => {
+      const parent = i === 0 ? "s" : i % 3 === 0 ? `p${i - 1}` : "p0";
+      return { ...bare, id: `p${i}`, kind: "page", parent, state: "binned", was: "live" };
+    });
+    const edits = pages.map(
+      ({ id }): Edit => ({ kind: "state", place: id, from: { state: "live" }, to: { state: "binned", was: "live" } }),
+    );
+    const { list, looks } = counted(edits);
+    const index = compile({
+      tesoroAccess: 1,
+      ceilings: DEFAULT_CEILINGS,
+      people: [],
+      groups: [],
+      passes: [],
+      pledges: [],
+      places: [
+        { ...bare, id: "site", kind: "site", state: "live" },
+        { ...bare, id: "s", kind: "space", parent: "site", state: "live" },
+        ...pages,
+      ],
+    });
+    const left = new Map(pages.map(({ id }) => [id, { edits: list, at: AT }]));
+    const plan = planAct(index, { slots: new Map(), landings: new Map(), left, keepsDays: 90 }, { act: "restore", places: ["p0"] }, AT);
+    expect(plan.edits.filter(({ kind }) => kind === "state").length).toBe(size);
+    return looks();
+  };
+  for (const size of [20, 400]) expect(looksFor(size)).toBeLessThanOrEqual(4 * size);
 });

@@ -58,8 +58,6 @@ function connect(): Pool {
     max: 10,
     max_lifetime: 15 * 60,
     onnotice: () => {},
-    // How a statement is best done depends on its lists: on three classes of places, or on three thousand.
-    connection: { plan_cache_mode: "force_custom_plan" },
   });
   return {
     sql: client,
@@ -82,6 +80,16 @@ export async function closeDatabase(): Promise<void> {
 
 /** Reads in one snapshot: rules and data of the same moment. */
 export const inSnapshot = <T>(work: (tx: Tx) => Promise<T>): Promise<T> => opened().snapshots.transaction(work);
+
+/**
+ * The same for lists: how a statement is best done depends on what it is given, three classes of places or three thousand,
+ * so each is planned anew.
+ */
+export const inSnapshotOfLists = <T>(work: (tx: Tx) => Promise<T>): Promise<T> =>
+  inSnapshot(async (tx) => {
+    await tx.execute(sql`set local plan_cache_mode = force_custom_plan`);
+    return work(tx);
+  });
 
 // An arbitrary number that stands for "a change to this site is being made".
 const CHANGE_LOCK = 7_315_003;

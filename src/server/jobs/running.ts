@@ -65,9 +65,9 @@ const setState = (id: string, change: Partial<Job>) => database().update(jobs).s
 async function batchOf(job: Job, kind: Kind, items: readonly Item[]): Promise<void> {
   const once = (list: readonly Item[]) =>
     inChange(async (tx) => {
-      // Another server may have done it while this one waited for the lock.
-      const [still] = await tx.select({ state: jobs.state }).from(jobs).where(eq(jobs.id, job.id));
-      if (still?.state !== "running") return;
+      // While this one waited for the lock, another server may have done it, or somebody wanted it to stop.
+      const [still] = await tx.select({ state: jobs.state, stopAsked: jobs.stopAsked }).from(jobs).where(eq(jobs.id, job.id));
+      if (still?.state !== "running" || still.stopAsked !== null) return;
       await write(tx, job, await kind.run(tx, job, list));
     });
   try {

@@ -105,6 +105,33 @@ describe("an index brought up to date", () => {
   });
 });
 
+describe("the same question asked again", () => {
+  it("has the same answer, and what does not fit is one of the edits that were given this time", () => {
+    let [fitting, unfit] = [0, 0];
+    fc.assert(
+      fc.property(world, fc.array(draw, { minLength: 1, maxLength: 6 }), (document, draws) => {
+        const before = compile(document);
+        const edits = draws.map((it) => editAt(document, it));
+        const again = structuredClone(edits);
+        const [first, second] = [update(before, edits), update(before, again)];
+        expect(second.ok).toBe(first.ok);
+        if (first.ok && second.ok) {
+          fitting++;
+          expect(cellsOf(second.index)).toEqual(cellsOf(first.index));
+          // Of other edits nothing is remembered.
+          const other = update(before, edits.slice(1));
+          if (other.ok) expect(cellsOf(other.index)).toEqual(cellsOf(compile(other.index.document)));
+        } else if (!second.ok) {
+          unfit++;
+          for (const { edit } of second.conflicts) expect(again).toContain(edit);
+        }
+      }),
+      { numRuns: 300 },
+    );
+    expect([fitting > 20, unfit > 20]).toEqual([true, true]);
+  });
+});
+
 describe("two documents", () => {
   it("differ by edits that lead from one to the other, and back again", () => {
     fc.assert(

@@ -1,5 +1,5 @@
 /** Ordering jobs, looking at them, stopping them, going on, taking them back. */
-import { and, desc, eq, isNotNull, sql } from "drizzle-orm";
+import { and, desc, eq, inArray, isNotNull, sql } from "drizzle-orm";
 import {
   type JobList,
   type JobView,
@@ -16,7 +16,7 @@ import { type LifeActName, labelOfAct } from "../../../core/lifecycle/index.ts";
 import { whereItFits } from "../../access/aside.ts";
 import { type Access, isKeeper, mayNot, need, readAccess, subjectFor } from "../../access/current.ts";
 import { knowsPlace, namesFor } from "../../access/known.ts";
-import { afterCommit, inChange, inSnapshot, type Tx } from "../../db/client.ts";
+import { afterCommit, database, inChange, inSnapshot, type Tx } from "../../db/client.ts";
 import { jobItems, jobs, ledger } from "../../db/schema/index.ts";
 import { handOut } from "../../jobs/boss.ts";
 import { enterJob, type Job, tally } from "../../jobs/running.ts";
@@ -263,14 +263,20 @@ export const listJobs = (asker: string, { mine }: { mine?: "yes" }): Promise<Job
     return { jobs: views };
   });
 
-export const stopJob = (asker: string, id: string): Promise<Record<string, never>> =>
-  inChange(async (tx) => {
+export async function stopJob(asker: string, id: string): Promise<Record<string, never>> {
+  await inSnapshot(async (tx) => {
     const { job, access, me } = await seenJob(tx, asker, id);
     need(access, me, "stopJob", undefined, { theirs: job.by === asker });
-    if (job.state === "done" || job.state === "stopped") throw changedMeanwhile("This job is not running any more.");
-    await tx.update(jobs).set({ stopAsked: asker }).where(eq(jobs.id, id));
-    return {};
   });
+  // Not in the line of changes: whoever stops a job does not wait for its next batch.
+  const asked = await database()
+    .update(jobs)
+    .set({ stopAsked: asker })
+    .where(and(eq(jobs.id, id), inArray(jobs.state, ["waiting", "running"])))
+    .returning({ id: jobs.id });
+  if (asked.length === 0) throw changedMeanwhile("This job is not running any more.");
+  return {};
+}
 
 /** Goes on where it stopped; its own starter does that, since it is done under their rights. */
 export const goOnWithJob = (asker: string, id: string): Promise<Record<string, never>> =>

@@ -1,6 +1,6 @@
 /** All pages that fit a filter, as a file in one of the formats there are. */
 import type { PageRow, PagesExportQuery } from "../../../contracts/pages.ts";
-import { inSnapshot } from "../../db/client.ts";
+import { inSnapshotOfLists } from "../../db/client.ts";
 import { streamed } from "../programs/exports/formats.ts";
 import { rowsThatFit } from "./pages.ts";
 
@@ -49,7 +49,7 @@ const line = (row: PageRow): string[] => [
 ];
 
 export async function exportPages(asker: string, { format, ...filter }: PagesExportQuery): Promise<Response> {
-  const { count, rows } = await inSnapshot((tx) => rowsThatFit(tx, asker, filter));
+  const { count, rows } = await inSnapshotOfLists((tx) => rowsThatFit(tx, asker, filter));
   const lines = function* () {
     for (const row of rows()) yield line(row);
   };

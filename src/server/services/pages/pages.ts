@@ -14,7 +14,7 @@ import { instantAt, type PageState } from "../../../core/access/model/index.ts";
 import { erasableFrom } from "../../../core/lifecycle/index.ts";
 import { type Access, mayNot, mayRead, maySee, readAccess, subjectFor } from "../../access/current.ts";
 import { mayKnowOthers, namesFor } from "../../access/known.ts";
-import { inSnapshot, type Tx } from "../../db/client.ts";
+import { inSnapshotOfLists, type Tx } from "../../db/client.ts";
 import { listing, schedules } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 import { binKeepsDays } from "../life/facts.ts";
@@ -95,7 +95,7 @@ async function dueOf(tx: Tx, ids: readonly string[]): Promise<Map<string, Due>> 
 
 /** One page of the table. */
 export async function readPages(asker: string, { sort = "changed", order, after, ...filter }: PagesQuery): Promise<PageList> {
-  return inSnapshot(async (tx) => {
+  return inSnapshotOfLists(async (tx) => {
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
     const where = await conditionOf(tx, access, me, filter);
@@ -141,7 +141,7 @@ export async function rowsThatFit(
 
 /** How many fit, by part. */
 export async function countPages(asker: string, { part, ...filter }: PagesFilter): Promise<PageCounts> {
-  return inSnapshot(async (tx) => {
+  return inSnapshotOfLists(async (tx) => {
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
     const where = await conditionOf(tx, access, me, filter);

@@ -11,7 +11,7 @@ import { reachOf, within } from "../../db/listing.ts";
 import { listing } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 import { asText, type Cursor, type Direction, partsAfter, readCursor, type SortType, written } from "../../lists/keyset.ts";
-import { administered, classesRead } from "./filter.ts";
+import { administered, classesRead, type OutsideByClass } from "./filter.ts";
 
 const PAGE = 100;
 
@@ -106,17 +106,33 @@ function peopleByName({ index }: Access, name: (id: string) => string): Labels {
   return labels;
 }
 
+/** Put in order once for as long as who reads what stays as it is. */
+const classLabels = new WeakMap<OutsideByClass, Labels>();
+
+async function classesInOrder(tx: Tx, access: Access, outside: PagesFilter["outside"]): Promise<Labels> {
+  const all = await classesRead(tx, access, undefined);
+  const labels =
+    classLabels.get(all) ??
+    inOrder(
+      [...all].map(([number, { public: open, guests }]) => ({
+        label: `${open ? 1 : 0}${String(guests).padStart(7, "0")}|${String(number).padStart(10, "0")}`,
+        key: String(number),
+      })),
+    );
+  classLabels.set(all, labels);
+  if (outside === undefined) return labels;
+  const read = await classesRead(tx, access, outside);
+  return labels.filter(({ key }) => read.has(Number(key)));
+}
+
 /** Classes by who outside reads what is in them; where the asker may not know that, they are as one. */
 async function byOutside(tx: Tx, { access, me, outside }: Sorted): Promise<ByRank> {
-  const by = [...(await classesRead(tx, access, outside))].map(([number, { public: open, guests }]) => ({
-    label: `${open ? 1 : 0}${String(guests).padStart(7, "0")}|${String(number).padStart(10, "0")}`,
-    key: String(number),
-  }));
+  const by = await classesInOrder(tx, access, outside);
   const column = sql`${listing.classId}`;
-  if (isKeeper(access, me)) return { column, type: "integer", labels: inOrder(by), none: sql`false` };
+  if (isKeeper(access, me)) return { column, type: "integer", labels: by, none: sql`false` };
   const { classes } = await reachOf(tx, access.index, me.number, access.at, ADMIT | OVERSEES);
   const mine = new Set(classes.map(String));
-  const labels = inOrder([{ label: "", key: null }, ...by.filter(({ key }) => mine.has(key))]);
+  const labels = [{ label: "", key: null }, ...by.filter(({ key }) => key !== null && mine.has(key))];
   return { column, type: "integer", labels, none: sql`not ${within({ classes, places: [] })}` };
 }
 

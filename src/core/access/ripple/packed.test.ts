@@ -1,0 +1,50 @@
+/** Ripples as they are kept: nothing of them is lost, and no list of places is written twice. */
+import fc from "fast-check";
+import { expect, it } from "vitest";
+import { draw, editAt } from "../../../../test/reference/changes.ts";
+import { NOW, world } from "../../../../test/reference/worlds.ts";
+import { compile } from "../index/index.ts";
+import type { AccessDocument, Edit } from "../model/index.ts";
+import { update } from "../update/index.ts";
+import { distinctPlaces, flat, pack, placesOf, type Ripple, ripple, unpack } from "./index.ts";
+
+/** Who gains and loses what where, pair by pair. */
+const pairs = ({ entries }: Ripple): string[] =>
+  entries
+    .flatMap((entry) =>
+      entry.subjects.flatMap((subject) => placesOf(entry).map((place) => `${subject} @ ${place}: ${entry.before}>${entry.after}`)),
+    )
+    .sort();
+
+const changed = fc.tuple(world, fc.array(draw, { minLength: 1, maxLength: 6 }));
+
+function rippleOf(document: AccessDocument, draws: readonly [number, number, number, number][]): Ripple {
+  const before = compile(document);
+  let after = before;
+  for (const it of draws) {
+    const edits: Edit[] = [editAt(after.document, it)];
+    const updated = update(after, edits);
+    if (updated.ok) after = updated.index;
+  }
+  return ripple(before, after, NOW);
+}
+
+it("comes back from where it is kept as it was; so do those that were kept with the places themselves", () => {
+  let grouped = 0;
+  fc.assert(
+    fc.property(changed, ([document, draws]) => {
+      const it = rippleOf(document, draws);
+      const kept = JSON.parse(JSON.stringify(pack(it)));
+      expect(unpack(kept)).toEqual(it);
+      expect(pairs(unpack(JSON.parse(JSON.stringify(flat(it)))))).toEqual(pairs(it));
+      const groups = it.entries.flatMap((entry) => entry.groups);
+      expect(kept.places.length).toBe(new Set(groups).size);
+      grouped += groups.length - kept.places.length;
+      for (const entry of it.entries) expect(new Set(placesOf(entry)).size).toBe(placesOf(entry).length);
+      expect(distinctPlaces(it.entries)).toEqual(new Set(it.entries.flatMap(placesOf)));
+    }),
+    { numRuns: 300 },
+  );
+  // Else nothing would have been shared, and the test would say nothing of it.
+  expect(grouped).toBeGreaterThan(20);
+});
