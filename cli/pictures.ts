@@ -95,7 +95,7 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await settle(2200);
   await picture("editor");
   await driver.get(`${base}/ledger`);
-  await textHolding(driver, "main", "Taken back");
+  await textHolding(driver, "main", "Older entries");
   await (await driver.findElements(By.css("ol > li button[aria-expanded]")))[0]?.click();
   await picture("ledger");
 }

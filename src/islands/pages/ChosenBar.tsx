@@ -67,6 +67,8 @@ export function ChosenBar({ chosen, rows, total, filter, onAll, onShown, onClear
   const known = chosen.all ? rows : rows.filter(({ id }) => chosen.ids.has(id));
   const possible = LIFE_ACTS.filter((act) => known.some((row) => row.acts.includes(act)));
   const which = chosen.all ? { filter } : { places: ids };
+  // What was chosen by a filter may be somewhere else by now.
+  if (count === 0) return null;
   const start = (act: LifeActName) => {
     if (!chosen.all && ids.length <= MOST_AT_ONCE && act !== "erase")
       openAct({ act, places: known.filter((row) => row.acts.includes(act)).map(({ id }) => id) });

@@ -57,7 +57,7 @@ export const COLUMNS: ColumnDef<PageRow, any>[] = [
     cell: ({ row }) => <TitleOf row={row.original} />,
     meta: { sort: "title", width: "minmax(240px, 3fr)" },
   }),
-  column.accessor("state", { header: "State", cell: ({ row }) => <StateOf row={row.original} />, meta: { sort: "state", width: "110px" } }),
+  column.accessor("state", { header: "State", cell: ({ row }) => <StateOf row={row.original} />, meta: { sort: "state", width: "136px" } }),
   column.accessor("owner", { header: "Owner", meta: { sort: "owner", width: "minmax(90px, 1fr)" } }),
   column.accessor("changed", {
     header: "Changed",
@@ -73,12 +73,12 @@ export const COLUMNS: ColumnDef<PageRow, any>[] = [
   column.accessor("views", {
     header: "Views, 30 days",
     cell: ({ getValue }) => getValue()?.toLocaleString("en") ?? <span className="soft">–</span>,
-    meta: { sort: "views", width: "110px", numeric: true },
+    meta: { sort: "views", width: "132px", numeric: true },
   }),
   column.accessor("outside", {
     header: "Readers outside",
     cell: ({ getValue }) => <Outside outside={getValue()} />,
-    meta: { sort: "outside", width: "minmax(120px, 1fr)" },
+    meta: { sort: "outside", width: "minmax(160px, 1fr)" },
   }),
   column.accessor("tags", {
     header: "Tags",
