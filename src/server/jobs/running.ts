@@ -9,7 +9,7 @@ import { database, inChange, type Tx, withLock } from "../db/client.ts";
 import { jobItems, jobs } from "../db/schema/index.ts";
 import { newId } from "../ids.ts";
 import { noteTrouble } from "../log.ts";
-import { Trouble } from "../trouble.ts";
+import { badRequest, Trouble } from "../trouble.ts";
 
 export type Job = typeof jobs.$inferSelect;
 export type Item = typeof jobItems.$inferSelect;
@@ -34,6 +34,19 @@ export interface Kind {
   run(tx: Tx, job: Job, items: readonly Item[]): Promise<Results>;
 }
 
+/** So many jobs of one person wait or run at most: they are done one after the other, and others have some, too. */
+const MOST_UNDER_WAY = 5;
+
+/** Refuses one more job of somebody who has many under way. */
+export async function checkRoom(tx: Tx, by: string): Promise<void> {
+  const underWay = await tx
+    .select({ id: jobs.id })
+    .from(jobs)
+    .where(and(eq(jobs.by, by), inArray(jobs.state, ["waiting", "running"])));
+  if (underWay.length >= MOST_UNDER_WAY)
+    throw badRequest(`${underWay.length} of your jobs are under way already. Let one come to its end, or stop one, then try this again.`);
+}
+
 /** Enters a job with its items. */
 export async function enterJob(
   tx: Tx,
@@ -44,6 +57,7 @@ export async function enterJob(
     items,
   }: { kind: string; by: string; order: JobOrder; items: readonly Pick<Item, "placeId" | "state" | "message" | "seq">[] },
 ): Promise<string> {
+  await checkRoom(tx, by);
   const id = newId();
   await tx.insert(jobs).values({ id, kind, by, order, state: "waiting", startedAt: new Date() });
   for (let i = 0; i < items.length; i += 2_000)

@@ -19,7 +19,7 @@ import { knowsPlace, namesFor } from "../../access/known.ts";
 import { afterCommit, database, inChange, inSnapshot, type Tx } from "../../db/client.ts";
 import { jobItems, jobs, ledger } from "../../db/schema/index.ts";
 import { handOut } from "../../jobs/boss.ts";
-import { enterJob, type Job, tally } from "../../jobs/running.ts";
+import { checkRoom, enterJob, type Job, tally } from "../../jobs/running.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
 import { type Planned, planChange } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
@@ -284,6 +284,7 @@ export const goOnWithJob = (asker: string, id: string): Promise<Record<string, n
     const { job } = await seenJob(tx, asker, id);
     if (job.by !== asker) throw badRequest("A job goes on under the rights of who started it: that person goes on with it.");
     if (job.state !== "stopped") throw changedMeanwhile("This job did not stop.");
+    await checkRoom(tx, asker);
     await tx.update(jobs).set({ state: "waiting", stopAsked: null, problem: null, endedAt: null }).where(eq(jobs.id, id));
     afterCommit(tx, () => void handOut("job", { id }));
     return {};

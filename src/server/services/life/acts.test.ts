@@ -398,3 +398,26 @@ it("jobs refuse what nobody meant: both ways of naming or none, a filter that fi
   expect(await status(takeBackJob("jonas", id, { note: "" }))).toBe(404);
   expect((await listJobs("ines", {})).jobs.length).toBeGreaterThan(0);
 });
+
+it("one person has a few jobs under way at most, ordered or gone on with; others are not held up by them", async () => {
+  const tag = async (who: string, place: string, word: string): Promise<string> => {
+    const order = { act: "tag" as const, places: [place], add: [word] };
+    const { count, seen } = await lookAtMany(who, order);
+    return (await orderJob(who, { order, count, note: "", seen })).id;
+  };
+  const mine: string[] = [];
+  for (let i = 0; i < 5; i++) mine.push(await tag("viktor", "patrols", `round-${i}`));
+  expect(await told(tag("viktor", "patrols", "one-more"))).toContain("under way already");
+  const other = await tag("maren", "cranes", "greased");
+  await runJob(other, KINDS);
+  expect((await readJob("maren", other)).state).toBe("done");
+  const [first = "", second = ""] = mine;
+  await stopJob("viktor", first);
+  await runJob(first, KINDS);
+  mine.push(await tag("viktor", "patrols", "in-its-place"));
+  expect(await told(goOnWithJob("viktor", first))).toContain("under way already");
+  await runJob(second, KINDS);
+  await goOnWithJob("viktor", first);
+  for (const id of await unfinished()) await runJob(id, KINDS);
+  for (const id of mine) expect([id, (await readJob("viktor", id)).state]).toEqual([id, "done"]);
+});

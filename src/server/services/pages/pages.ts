@@ -20,7 +20,7 @@ import { textArray } from "../../db/textArray.ts";
 import { binKeepsDays } from "../life/facts.ts";
 import { actsFor } from "../life/planning.ts";
 import { conditionOf, type OutsideByClass, outsideByClass } from "./filter.ts";
-import { type Row, readSorted, rowsOf } from "./sorting.ts";
+import { BY_TITLE, type Row, readSorted, rowsOf } from "./sorting.ts";
 
 type Due = NonNullable<PageRow["due"]> & { placeId: string };
 
@@ -122,7 +122,7 @@ export async function rowsThatFit(
   const access = await readAccess(tx);
   const me = subjectFor(access, asker);
   const ids = await tx.execute<{ id: string }>(
-    sql`select ${listing.placeId} as id from ${listing} where ${await conditionOf(tx, access, me, filter)} order by ${listing.title}, 1`,
+    sql`select ${listing.placeId} as id from ${listing} where ${await conditionOf(tx, access, me, filter)} order by ${BY_TITLE}, 1`,
   );
   const found: Row[] = [];
   for (let i = 0; i < ids.length; i += AT_ONCE) {

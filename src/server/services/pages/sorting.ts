@@ -58,9 +58,11 @@ interface ByRank {
   none: SQL;
 }
 
+/** As people sort, whatever the letters' numbers. */
+export const BY_TITLE = sql`(${listing.title} collate "und-x-icu")`;
+
 const COLUMN: Partial<Record<PageSort, ByColumn>> = {
-  // As people sort, whatever the letters' numbers.
-  title: { column: sql`(${listing.title} collate "und-x-icu")`, type: "text" },
+  title: { column: BY_TITLE, type: "text" },
   state: { column: sql`${listing.state}`, type: "text" },
   changed: { column: sql`${listing.changedAt}`, type: "instant" },
   published: { column: sql`${listing.publishedAt}`, type: "instant" },
