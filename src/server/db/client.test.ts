@@ -1,0 +1,62 @@
+/** Work that one process at a time does: the lock goes with whoever has it, however that ends. */
+import postgres from "postgres";
+import { afterAll, beforeAll, expect, it } from "vitest";
+import { openScratchDatabase } from "../../../cli/demoSite.ts";
+import { withLock } from "./client.ts";
+
+let scratch: { url: string; close(): Promise<void> };
+beforeAll(async () => {
+  scratch = await openScratchDatabase();
+});
+afterAll(() => scratch?.close());
+
+/** Begins work under a lock that goes on until it is told to end. */
+function begun(name: string): { started: Promise<void>; end(how?: Error): void; ended: Promise<unknown> } {
+  let end: (how?: Error) => void = () => {};
+  const going = new Promise<void>((done, failed) => {
+    end = (how) => (how ? failed(how) : done());
+  });
+  let start: () => void = () => {};
+  const started = new Promise<void>((done) => {
+    start = done;
+  });
+  const ended = withLock(name, async () => {
+    start();
+    await going;
+  }).catch((error) => error);
+  return { started, end, ended };
+}
+
+const takes = async (name: string): Promise<boolean> => {
+  let took = false;
+  await withLock(name, async () => {
+    took = true;
+  });
+  return took;
+};
+
+it("whoever comes second leaves it, of other work one knows nothing, and it is free again when it ended or broke", async () => {
+  const first = begun("a job");
+  await first.started;
+  expect([await takes("a job"), await takes("another job")]).toEqual([false, true]);
+  first.end();
+  await first.ended;
+  expect(await takes("a job")).toBe(true);
+  const broken = begun("a job");
+  await broken.started;
+  broken.end(new Error("it broke"));
+  expect(await broken.ended).toMatchObject({ message: "it broke" });
+  expect(await takes("a job")).toBe(true);
+});
+
+it("where its connection is cut, the work ends as it would, and nobody waits for a lock that none has", async () => {
+  const cut = begun("a job");
+  await cut.started;
+  const own = postgres(scratch.url, { max: 1, onnotice: () => {} });
+  await own`select pg_terminate_backend(pid) from pg_locks where locktype = 'advisory' and granted`;
+  await own.end();
+  expect(await takes("a job")).toBe(true);
+  cut.end();
+  expect(await cut.ended).toBeUndefined();
+  expect(await takes("a job")).toBe(true);
+});
