@@ -45,6 +45,8 @@ function Line({ line }: { line: BreakTold }) {
 /** What an act breaks, each a list one can open; zero is said too. What becomes of the pages below stands after it. */
 export function Breaks({ sheet }: { sheet: ActSheet }) {
   const lines = sheet.breaks.filter(({ count }) => count > 0);
+  // Of what comes back it is told who reads it then.
+  const comesBack = sheet.newReaders !== null;
   return (
     <section>
       <h3>
@@ -59,7 +61,7 @@ export function Breaks({ sheet }: { sheet: ActSheet }) {
         <details>
           <summary>
             {sheet.along.count.toLocaleString("en")} {sheet.along.count === 1 ? "page" : "pages"} below{" "}
-            {sheet.along.count === 1 ? "goes" : "go"} along
+            {sheet.along.count === 1 ? (comesBack ? "comes" : "goes") : comesBack ? "come" : "go"} {comesBack ? "back with it" : "along"}
           </summary>
           <ToldList told={sheet.along} />
         </details>
