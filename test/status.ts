@@ -4,3 +4,10 @@ export const status = (work: Promise<unknown>): Promise<number> =>
     () => 200,
     (error) => error.status as number,
   );
+
+/** The same with its words: "done", or what its refusal says. */
+export const told = (work: Promise<unknown>): Promise<string> =>
+  work.then(
+    () => "done",
+    (error) => `${error.status} ${error.message}`,
+  );

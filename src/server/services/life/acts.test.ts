@@ -2,7 +2,7 @@
 import { sql } from "drizzle-orm";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { openScratchDatabase } from "../../../../cli/demoSite.ts";
-import { status } from "../../../../test/status.ts";
+import { status, told } from "../../../../test/status.ts";
 import { parseAccessDocument } from "../../../core/access/exchange/index.ts";
 import { type Edit, instantAt, type Seq } from "../../../core/access/model/index.ts";
 import type { LifeAct } from "../../../core/lifecycle/index.ts";
@@ -12,7 +12,6 @@ import { countLinksIn, deriveListing } from "../../db/deriving.ts";
 import { loadDocument } from "../../db/document.ts";
 import { runJob, unfinished } from "../../jobs/running.ts";
 import { verifyLedger } from "../../ledger/chain.ts";
-import type { Trouble } from "../../trouble.ts";
 import { applyChange, makeChange } from "../change/apply.ts";
 import { previewChange } from "../change/preview.ts";
 import { previewTakeBack, takeBack } from "../change/takeBack.ts";
@@ -61,12 +60,6 @@ async function takesBack(maker: string, seq: Seq, reason?: string): Promise<Seq>
   const { seen } = await previewTakeBack(maker, seq);
   return (await takeBack(maker, seq, { note: "", seen, ...(reason ? { reason } : {}) })).seq;
 }
-
-const told = (work: Promise<unknown>): Promise<string> =>
-  work.then(
-    () => "done",
-    (error: Trouble) => `${error.status} ${error.message}`,
-  );
 
 it("a page with pages below and links from other spaces: the sheet names what breaks, binned it breaks just that, restored all is as before", async () => {
   const before = await everything();
@@ -397,27 +390,4 @@ it("jobs refuse what nobody meant: both ways of naming or none, a filter that fi
   expect(await status(goOnWithJob("ines", id))).toBe(400);
   expect(await status(takeBackJob("jonas", id, { note: "" }))).toBe(404);
   expect((await listJobs("ines", {})).jobs.length).toBeGreaterThan(0);
-});
-
-it("one person has a few jobs under way at most, ordered or gone on with; others are not held up by them", async () => {
-  const tag = async (who: string, place: string, word: string): Promise<string> => {
-    const order = { act: "tag" as const, places: [place], add: [word] };
-    const { count, seen } = await lookAtMany(who, order);
-    return (await orderJob(who, { order, count, note: "", seen })).id;
-  };
-  const mine: string[] = [];
-  for (let i = 0; i < 5; i++) mine.push(await tag("viktor", "patrols", `round-${i}`));
-  expect(await told(tag("viktor", "patrols", "one-more"))).toContain("under way already");
-  const other = await tag("maren", "cranes", "greased");
-  await runJob(other, KINDS);
-  expect((await readJob("maren", other)).state).toBe("done");
-  const [first = "", second = ""] = mine;
-  await stopJob("viktor", first);
-  await runJob(first, KINDS);
-  mine.push(await tag("viktor", "patrols", "in-its-place"));
-  expect(await told(goOnWithJob("viktor", first))).toContain("under way already");
-  await runJob(second, KINDS);
-  await goOnWithJob("viktor", first);
-  for (const id of await unfinished()) await runJob(id, KINDS);
-  for (const id of mine) expect([id, (await readJob("viktor", id)).state]).toEqual([id, "done"]);
 });
