@@ -17,7 +17,7 @@ import {
 import type { AccessIndex, CompiledPlace, CompiledSubject } from "../../src/core/access/index/index.ts";
 import { ABILITIES, type Ability, abilitiesIn, type Instant, LEVELS } from "../../src/core/access/model/index.ts";
 import { propose } from "../../src/core/access/propose/index.ts";
-import { brokenPledges, explainBreak, flatEntries } from "../../src/core/access/ripple/index.ts";
+import { brokenPledges, explainBreak, flat } from "../../src/core/access/ripple/index.ts";
 import { QuestionError, readQuestion, readWishes, UsageError } from "./reading.ts";
 
 const nameOf = (subject: CompiledSubject): string =>
@@ -46,7 +46,7 @@ export function answerPropose(index: AccessIndex, line: string, at: Instant): un
       sentences: edits.map((edit) => editSentence(edit, names)),
       unwishedGains,
       unwishedLosses,
-      ripple: flatEntries(ripple.entries),
+      ripple: flat(ripple).entries,
     })),
     obstacle: obstacle && { ...obstacle, level: LEVELS[obstacle.wish.level] },
   };

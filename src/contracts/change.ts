@@ -76,8 +76,9 @@ export interface RippleLine {
   class: SubjectClass;
   /** Who they are, in kind and number: "17 guests". */
   who: string;
-  /** Their names, the first few hundred; none where the asker may not know others. */
+  /** Their names, the first few hundred, and how many more there are; none where the asker may not know others. */
   names: string[];
+  unnamed: number;
   /** At how many places one may see, and the first few hundred of them. */
   places: number;
   where: { id: string; title: string }[];

@@ -149,9 +149,10 @@ describe("the access core", () => {
             if ((a?.set ?? 0) !== (b?.set ?? 0) || (a?.oversight ?? false) !== (b?.oversight ?? false))
               expected.add(`${key} ${a?.set ?? 0}>${b?.set ?? 0}`);
           }
-          const told = ripple(compile(document), compile(after), NOW).entries.flatMap((entry) =>
+          const it = ripple(compile(document), compile(after), NOW);
+          const told = it.entries.flatMap((entry) =>
             entry.subjects.flatMap((subject) =>
-              placesOf(entry).map((place) => `${subject} @ ${place} ${maskOf(entry.before)}>${maskOf(entry.after)}`),
+              placesOf(it, entry).map((place) => `${subject} @ ${place} ${maskOf(entry.before)}>${maskOf(entry.after)}`),
             ),
           );
           expect(new Set(told)).toEqual(expected);

@@ -9,5 +9,5 @@ export { BIN_KEEPS_DAYS, erasableFrom, type LifeFacts } from "./facts.ts";
 export { brokenLinks, type Impact, type ImpactFacts, impactOf, type PageLink, readersOutside } from "./impact.ts";
 export { firstLandings, missingChoices } from "./lawful.ts";
 export type { Choice, Misfit, Placing, Plan, Returning } from "./making.ts";
-export { assumed, IS_NOW, planAct } from "./plan.ts";
+export { assumed, IS_NOW, landed, planAct } from "./plan.ts";
 export { actDone, actTitle, IMPACT_LINES, type ImpactLine, impactSentence, takingBackSentence } from "./sentences.ts";

@@ -24,12 +24,24 @@ export const landingCandidates = (index: AccessIndex, space: CompiledPlace): Com
 /** Spaces that edits may leave without their landing page: those the landing page of which they touch, or that get their first. */
 function spacesTouched(before: AccessIndex, after: AccessIndex, facts: LifeFacts, edits: readonly Edit[]): CompiledPlace[] {
   const found = new Set<CompiledPlace>();
+  const known = new Map<number, { space: CompiledPlace | null; landing: string | undefined }>();
+  const spaceOf = (number: number) => {
+    const there = known.get(number);
+    if (there) return there;
+    const space = after.places[number];
+    const stands = space?.place.kind === "space" && placeOf(after, space.place.id) === space;
+    const made = { space: stands ? space : null, landing: facts.landings.get(space?.place.id ?? "") };
+    known.set(number, made);
+    return made;
+  };
   for (const edit of edits) {
     if (edit.kind !== "state" && edit.kind !== "move" && edit.kind !== "erase") continue;
-    for (const place of [placeOf(before, edit.place), placeOf(after, edit.place)]) {
-      const space = place && after.places[place.space];
-      if (space?.place.kind !== "space" || placeOf(after, space.place.id) !== space) continue;
-      const landing = facts.landings.get(space.place.id);
+    const was = placeOf(before, edit.place);
+    // Numbers go on from one index to the next, unless it was begun anew.
+    const is = after.places[was?.number ?? -1];
+    for (const place of [was, is?.place.id === edit.place ? is : placeOf(after, edit.place)]) {
+      const { space, landing } = spaceOf(place?.space ?? -1);
+      if (!space) continue;
       // What moves or goes takes along what is below it, the landing page too.
       if (edit.kind !== "state" || landing === edit.place || landing === undefined) found.add(space);
     }

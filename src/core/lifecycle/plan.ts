@@ -35,6 +35,16 @@ export function assumed(act: LifeAct, choices: readonly Choice[]): LifeAct | nul
   return it;
 }
 
+/** A plan with its landing pages chosen in the first way there is, where nothing else is left to choose; else null. */
+export function landed(plan: Plan, { landings }: LifeFacts): Plan | null {
+  const chosen = plan.choices.flatMap((it): Edit[] =>
+    it.choose === "landing"
+      ? [{ kind: "landing", place: it.space, from: landings.get(it.space) ?? null, to: it.candidates[0] as string }]
+      : [],
+  );
+  return chosen.length < plan.choices.length ? null : { ...plan, choices: [], edits: [...plan.edits, ...chosen] };
+}
+
 /** Archiving, binning, taking down: with what is below, or handing it up. */
 function planLeaving(making: Making, { act, below }: LifeAct, chosen: readonly CompiledPlace[]): void {
   const { index, facts } = making;

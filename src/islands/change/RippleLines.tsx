@@ -65,7 +65,7 @@ export function RippleLines({ ripple }: { ripple: RippleView }) {
             <tr key={i} data-class={line.class}>
               <td>
                 <small>{HEADS[line.class]}</small>
-                <Listed list={line.names} head={line.who} more={0} />
+                <Listed list={line.names} head={line.who} more={line.unnamed} />
               </td>
               <td>
                 <Listed

@@ -1,7 +1,7 @@
 /** Appending to the ledger: the next number, an instant that never goes back, words beside, and the hash that chains entries. */
 import { desc, eq } from "drizzle-orm";
 import { BEFORE_ALL, type Edit, type Instant, type Seq } from "../../core/access/model/index.ts";
-import { pack, type Ripple } from "../../core/access/ripple/index.ts";
+import type { Ripple } from "../../core/access/ripple/index.ts";
 import { bringsWhole, type LedgerAct, touchesOf } from "../../core/ledger/index.ts";
 import type { LifeAct } from "../../core/lifecycle/index.ts";
 import type { Tx } from "../db/client.ts";
@@ -73,7 +73,7 @@ export async function appendEntry(tx: Tx, entry: NewEntry, now: Instant): Promis
     acts: [...acts],
     job,
     detail,
-    ripple: ripple && pack(ripple),
+    ripple,
     steppingIn,
     takesBack,
     previousHash: last?.hash ?? "",

@@ -69,7 +69,7 @@ function actAtPlace(judge: Judge, edit: PlaceEdit, surroundings: Surroundings) {
     case "erase":
       return judge.need(judge.standing(edit.place).place?.place.kind === "space" ? "eraseSpace" : "erase", edit.place);
     case "ceilings":
-      return judge.need("changeCeilings", edit.place, {}, "onlyOverseers");
+      return judge.need("changeCeilings", edit.place, undefined, "onlyOverseers");
     default:
       return ruleChange(judge, edit, surroundings);
   }
@@ -99,7 +99,7 @@ const PUBLISHES: ReadonlySet<StateAct> = new Set(["publish", "schedule", "unsche
 function stateChange(judge: Judge, edit: Of<"state">, { moved }: Surroundings) {
   const { place } = judge.standing(edit.place);
   const to = moved.get(edit.place);
-  const facts = to === undefined ? {} : { moves: true, there: judge.standing(to).set };
+  const facts = to === undefined ? undefined : { moves: true, there: judge.standing(to).set };
   const kind = place?.place.kind ?? "page";
   const act = actBetween(kind, edit.from, edit.to);
   // Where nothing leads, whoever may not publish learns no more than that.

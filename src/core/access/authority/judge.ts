@@ -1,8 +1,8 @@
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf } from "../index/index.ts";
 import { type AbilitySet, abilitiesIn, type Instant, maskOf, NOTHING } from "../model/index.ts";
-import type { PlaceGroup, RippleEntry } from "../ripple/index.ts";
+import type { PlaceGroup, RippleLines } from "../ripple/index.ts";
 import { type Act, may, type Standing } from "./acts.ts";
-import { isSiteKeeper, standingAt } from "./standing.ts";
+import { isSiteKeeper, standings } from "./standing.ts";
 
 export type RefusalCode = "notAllowed" | "givesMoreThanHeld" | "onlyOverseers" | "lastKey" | "pledge" | "reasonNeeded";
 
@@ -25,6 +25,7 @@ export class Judge {
   readonly keepsSite: boolean;
   private readonly standings = new Map<string | null, StandingThere>();
   private readonly said = new Set<string>();
+  private readonly standingAt: (place: CompiledPlace | undefined) => Standing;
 
   constructor(
     readonly before: AccessIndex,
@@ -32,6 +33,7 @@ export class Judge {
     readonly at: Instant,
   ) {
     this.keepsSite = isSiteKeeper(before, maker, at);
+    this.standingAt = standings(before, maker, at);
   }
 
   refuse(refusal: Refusal): void {
@@ -45,34 +47,34 @@ export class Judge {
     const known = this.standings.get(id);
     if (known) return known;
     const place = id === null ? undefined : placeOf(this.before, id);
-    const made = { ...standingAt(this.before, this.maker, place, this.at), place };
+    const made = Object.assign(this.standingAt(place), { place });
     this.standings.set(id, made);
     return made;
   }
 
   /** Refuses unless the table of acts lets the maker do this at a place (null: on the whole site). */
-  need(act: Act, place: string | null, facts: Partial<Standing> = {}, code: RefusalCode = "notAllowed"): void {
-    const message = may(act, { ...this.standing(place), ...facts });
+  need(act: Act, place: string | null, facts?: Partial<Standing>, code: RefusalCode = "notAllowed"): void {
+    const standing = this.standing(place);
+    const message = may(act, facts ? { ...standing, ...facts } : standing);
     if (message !== null) this.refuse({ code, message, ...(place === null ? {} : { place }) });
   }
 
   /** Nobody gives what they lack: the test is on the outcome. `holds` says what the maker has at a place. */
-  outcome(entries: readonly RippleEntry[], holds: (standing: StandingThere) => AbilitySet): void {
+  outcome({ places, entries }: RippleLines, holds: (standing: StandingThere) => AbilitySet): void {
     if (this.keepsSite) return;
-    const known = new Map<PlaceGroup, Map<AbilitySet, string[]>>();
-    const placesByHeld = (group: PlaceGroup): Map<AbilitySet, string[]> => {
-      const made = known.get(group) ?? this.placesByHeld(group, holds);
-      known.set(group, made);
-      return made;
+    const known: Map<AbilitySet, string[]>[] = [];
+    const placesByHeld = (group: number): Map<AbilitySet, string[]> => {
+      known[group] ??= this.placesByHeld(places[group] as PlaceGroup, holds);
+      return known[group];
     };
     for (const entry of entries) {
       const gains = maskOf(entry.gains);
       const oversight = entry.oversight === "gained";
       if (gains === NOTHING && !oversight) continue;
-      for (const [held, places] of entry.groups.flatMap((group) => [...placesByHeld(group)])) {
+      for (const [held, ids] of entry.groups.flatMap((group) => [...placesByHeld(group)])) {
         const lacking = gains & ~held;
         if (!lacking && !oversight) continue;
-        for (const place of places) {
+        for (const place of ids) {
           if (oversight) this.refuse({ code: "onlyOverseers", place, message: "Only those with oversight give oversight." });
           if (lacking) this.refuse({ code: "givesMoreThanHeld", place, message: lackingMessage(lacking) });
         }

@@ -4,7 +4,7 @@ import { hasWords } from "../../words.ts";
 import { givenSet } from "../decide/index.ts";
 import { type AccessIndex, siteOf, subjectOf } from "../index/index.ts";
 import { ADMIT, type Edit, GOVERN, type Instant, isRuleEdit, NOTHING, placeOfEdit } from "../model/index.ts";
-import { differencesOf, linesOf, placesOf, type Ripple, type RippleEntry, ripple, Sides } from "../ripple/index.ts";
+import { differencesOf, linesOf, placesOf, type Ripple, type RippleLines, ripple, Sides } from "../ripple/index.ts";
 import { update } from "../update/index.ts";
 import { judgeAct } from "./editActs.ts";
 import { Judge, type Refusal, type StandingThere } from "./judge.ts";
@@ -40,19 +40,21 @@ export interface Request {
 }
 
 /** What the rule edits among all edits do by themselves: to effective sets, and to what rules give where a state holds it back. */
-function judgeOutcome(judge: Judge, after: AccessIndex, ruleEdits: readonly Edit[], whole: Ripple | null): RippleEntry[] {
+function judgeOutcome(judge: Judge, after: AccessIndex, ruleEdits: readonly Edit[], whole: Ripple | null): RippleLines {
   const { before, at, maker } = judge;
   const changed = whole ? after : rulesOnly(before, ruleEdits);
-  if (!changed) return [];
-  const entries = whole ? whole.entries : linesOf(differencesOf(new Sides(before, changed, at)));
-  judge.outcome(entries, ({ set }) => set);
+  if (!changed) return NO_LINES;
+  const lines = whole ?? linesOf(differencesOf(new Sides(before, changed, at)));
+  judge.outcome(lines, ({ set }) => set);
   // What waits behind a state today is opened by somebody else's act tomorrow: two changes, each harmless alone.
   if (!judge.keepsSite) {
     const held = linesOf(differencesOf(new Sides(before, changed, at, { statesAside: true })));
     judge.outcome(held, ({ place }) => (place ? givenSet(before, maker, place, at) : NOTHING));
   }
-  return entries;
+  return lines;
 }
+
+const NO_LINES: RippleLines = { places: [], entries: [] };
 
 function rulesOnly(before: AccessIndex, edits: readonly Edit[]): AccessIndex | null {
   const updated = update(before, edits);
@@ -90,8 +92,8 @@ export function judgeChange(before: AccessIndex, after: AccessIndex, request: Re
   judgeActs(judge, request);
 
   const ruleEdits = edits.filter(isRuleEdit);
-  const entries = ruleEdits.length === 0 ? [] : judgeOutcome(judge, after, ruleEdits, ruleEdits.length === edits.length ? whole : null);
-  const steppingIn = ruleEdits.length > 0 && restsOnOversight(judge, ruleEdits, entries);
+  const lines = ruleEdits.length === 0 ? NO_LINES : judgeOutcome(judge, after, ruleEdits, ruleEdits.length === edits.length ? whole : null);
+  const steppingIn = ruleEdits.length > 0 && restsOnOversight(judge, ruleEdits, lines);
   const reasoned = hasWords(request.reason ?? "");
   if (steppingIn && !reasoned) {
     judge.refuse({
@@ -114,12 +116,12 @@ export function judgeChange(before: AccessIndex, after: AccessIndex, request: Re
  * Whether a change lets its own maker in by oversight alone: at a place where they oversee and lack `admit`, whether a
  * rule of that place is edited, one above it, or a group that one names.
  */
-function restsOnOversight(judge: Judge, edits: readonly Edit[], entries: readonly RippleEntry[]): boolean {
+function restsOnOversight(judge: Judge, edits: readonly Edit[], lines: RippleLines): boolean {
   const alone = ({ set, oversight }: StandingThere) => oversight && !(set & ADMIT);
   const edited = edits.some((edit) => {
     const id = placeOfEdit(edit);
     return id !== null && alone(judge.standing(id));
   });
-  const own = entries.filter((entry) => entry.gains.length > 0 && entry.subjects.includes(judge.maker.key));
-  return own.some((entry) => edited || placesOf(entry).some((id) => alone(judge.standing(id))));
+  const own = lines.entries.filter((entry) => entry.gains.length > 0 && entry.subjects.includes(judge.maker.key));
+  return own.some((entry) => edited || placesOf(lines, entry).some((id) => alone(judge.standing(id))));
 }

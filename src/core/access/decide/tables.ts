@@ -242,23 +242,27 @@ export function rowCells(index: AccessIndex, block: Block, tables: Tables, row: 
   const tally = tallyOf(index, place, tables, at);
   const spaceState = place.space >= 0 && place.space !== place.number ? (index.places[place.space] as CompiledPlace).place.state : "live";
   const ownState = place.place.kind === "site" ? "live" : place.place.state;
-  const cells = new Uint16Array(tables.kinds.length);
+  // Taken out of what they are fields of: this is gone through for every class of every row.
+  const { kinds } = tables;
+  const { left, fromOthers, oversees, letIn, fromPublic, toAccounts, everybodyLetIn, allOversee } = tally;
+  const { outsiderCeiling, guestCeiling } = place;
+  const toMember = toAccounts | tally.toMembers;
+  const unpublished = place.unpublished && !statesAside;
+  const gated = !statesAside && (spaceState !== "live" || ownState !== "live");
+  const cells = new Uint16Array(kinds.length);
   for (let number = 0; number < cells.length; number++) {
-    const kind = tables.kinds[number] as number;
+    const kind = kinds[number] as number;
     if (kind === SUSPENDED) continue;
-    const left = tally.left[number] as number;
-    const open = tally.fromPublic & left;
-    const others = ((tally.fromOthers[number] as number) | tally.toAccounts | (kind === MEMBER ? tally.toMembers : 0)) & left;
-    let set = kind === MEMBER ? open | others : (open & place.outsiderCeiling) | (kind === GUEST ? others & place.guestCeiling : NOTHING);
-    if (!statesAside) {
-      if (place.unpublished) {
-        const helped = tally.letIn[number] === 1 || kind >= tally.everybodyLetIn;
-        if (kind < GUEST || !(set & REVISE || helped)) set = NOTHING;
-      }
-      set = gateOfState(spaceState, kind === MEMBER, gateOfState(ownState, kind === MEMBER, set));
+    const isMember = kind === MEMBER;
+    const open = fromPublic & (left[number] as number);
+    const others = ((fromOthers[number] as number) | (isMember ? toMember : toAccounts)) & (left[number] as number);
+    let set = isMember ? open | others : (open & outsiderCeiling) | (kind === GUEST ? others & guestCeiling : NOTHING);
+    if (unpublished) {
+      const helped = letIn[number] === 1 || kind >= everybodyLetIn;
+      if (kind < GUEST || !(set & REVISE || helped)) set = NOTHING;
     }
-    const oversees = kind === MEMBER && (tally.allOversee || tally.oversees[number] === 1);
-    cells[number] = oversees ? set | OVERSEES : set;
+    if (gated) set = gateOfState(spaceState, isMember, gateOfState(ownState, isMember, set));
+    cells[number] = isMember && (allOversee || oversees[number] === 1) ? set | OVERSEES : set;
   }
   return cells;
 }

@@ -118,7 +118,7 @@ class Checker {
     else if (!PARENTS[place.kind].includes(parent.kind)) this.fail(`${path}.parent`, `a ${place.kind} cannot stand in a ${parent.kind}`);
   }
 
-  private state(place: Place, path: string): void {
+  state(place: Place, path: string): void {
     const isPage = place.kind === "page" || place.kind === "bulletin";
     const gone = place.state === "archived" || place.state === "binned";
     if (place.kind === "site" && place.state !== "live") this.fail(`${path}.state`, "a site has no state");
@@ -126,6 +126,9 @@ class Checker {
     if (place.was !== undefined && !(isPage && gone)) this.fail(`${path}.was`, "belongs to an archived or binned page or bulletin only");
     if (place.binnedFrom !== undefined && (place.state !== "binned" || place.kind === "site"))
       this.fail(`${path}.binnedFrom`, "belongs to a binned page, bulletin or space only");
+  }
+
+  private ownerAndCeilings(place: Place, path: string): void {
     if (place.owner !== undefined && !this.find.person(place.owner)) this.fail(`${path}.owner`, `no person has the id "${place.owner}"`);
     if (place.ceilings !== undefined && place.kind !== "space") this.fail(`${path}.ceilings`, "only a space has ceilings of its own");
   }
@@ -152,6 +155,7 @@ class Checker {
   place(place: Place, path: string): void {
     this.tree(place, path);
     this.state(place, path);
+    this.ownerAndCeilings(place, path);
     this.rules(place, path);
   }
 
@@ -215,22 +219,31 @@ export function checkDocument(document: AccessDocument): DocumentError[] {
   return checker.errors;
 }
 
+/** The list that an edit may bring something into, and its id. */
+function broughtIn(edit: Edit): [field: string, id: string] | null {
+  switch (edit.kind) {
+    case "start":
+      return ["places", edit.place];
+    case "person":
+      return ["people", edit.person];
+    case "group":
+      return ["groups", edit.group];
+    case "pass":
+      return ["passes", edit.pass];
+    case "pledge":
+      return ["pledges", edit.pledge];
+    default:
+      return null;
+  }
+}
+
 /** Ids that edits bring in and that something of another kind has already. */
 function takenIds(index: AccessIndex, edits: readonly Edit[]): DocumentError[] {
   const { document } = index;
   return edits.flatMap((edit): DocumentError[] => {
-    const [field, id] =
-      edit.kind === "start"
-        ? ["places", edit.place]
-        : edit.kind === "person"
-          ? ["people", edit.person]
-          : edit.kind === "group"
-            ? ["groups", edit.group]
-            : edit.kind === "pass"
-              ? ["passes", edit.pass]
-              : edit.kind === "pledge"
-                ? ["pledges", edit.pledge]
-                : ["", ""];
+    const brought = broughtIn(edit);
+    if (!brought) return [];
+    const [field, id] = brought;
     const has: Record<string, boolean> = {
       places: index.placeNumbers.get(id) !== undefined,
       people: index.subjectNumbers.get(`person:${id}`) !== undefined,
@@ -239,7 +252,7 @@ function takenIds(index: AccessIndex, edits: readonly Edit[]): DocumentError[] {
       pledges: document.pledges.some((it) => it.id === id),
     };
     const other = Object.keys(has).find((name) => has[name] && name !== field);
-    return id !== "" && other ? [{ path: `$.${field}`, message: `"${id}" is the id of another thing already, among ${other}` }] : [];
+    return other ? [{ path: `$.${field}`, message: `"${id}" is the id of another thing already, among ${other}` }] : [];
   });
 }
 
@@ -263,7 +276,10 @@ export function checkEdits(after: AccessIndex, edits: readonly Edit[]): Document
     if (!("place" in edit)) continue;
     const number = after.placeNumbers.get(edit.place);
     const place = document.places[number ?? -1];
-    if (place) checker.place(place, `$.places[${number}]`);
+    if (!place) continue;
+    // Of thousands of edits most change a state, which can make nothing else of a place unsound.
+    if (edit.kind === "state") checker.state(place, `$.places[${number}]`);
+    else checker.place(place, `$.places[${number}]`);
   }
   if (groupsChanged) checker.groupsAndCycles();
   if (namesChanged) checker.rulesAndPledgesEverywhere();

@@ -73,7 +73,7 @@ function weigh(it: Ripple, wanted: readonly Wanted[]) {
   const gains = noWeight();
   const losses = noWeight();
   for (const entry of it.entries) {
-    const places = placesOf(entry);
+    const places = placesOf(it, entry);
     let pairs = entry.subjects.length * places.length;
     for (const id of places) {
       const known = wished.get(id);

@@ -264,7 +264,8 @@ export class Sides {
       if (known) known.subjects.push(who);
       else classes.set(key, { before, after, subjects: [who] });
     }
-    return [...classes.values()];
+    // As rows have them, so that a row is gone through from its beginning to its end.
+    return [...classes.values()].sort((a, b) => a.before - b.before || a.after - b.after);
   }
 
   /** What the tables say of one subject at one place, on both sides. */

@@ -4,16 +4,16 @@ import { type Cell, effectiveSet, OVERSEES, SET_OF_CELL } from "../decide/index.
 import { type AccessIndex, placeOf, type SubjectClass, subjectOf } from "../index/index.ts";
 import { type Ability, abilitiesIn, type Instant, type Pass, READ } from "../model/index.ts";
 import { Sides } from "./compare.ts";
-import { type Difference, differencesOf, type PlaceGroup } from "./differences.ts";
+import { type Differences, differencesOf, type PlaceGroup } from "./differences.ts";
 import { comparePledges, type PledgeBreak } from "./pledges.ts";
 
 /** One line of a ripple: these subjects, at these places, gain and lose exactly this. */
 export interface RippleEntry {
   class: SubjectClass;
-  /** Keys as `subjectKey` writes them. */
+  /** Keys as `subjectKey` writes them. Entries are about the very same subjects, or have none in common. */
   subjects: string[];
-  /** Where, by groups of places whose rules are alike: entries share them, no place is in two of one entry. */
-  groups: readonly PlaceGroup[];
+  /** Where: numbers of groups of places whose rules are alike. No place is in two groups of one entry. */
+  groups: readonly number[];
   before: Ability[];
   after: Ability[];
   gains: Ability[];
@@ -21,9 +21,14 @@ export interface RippleEntry {
   oversight: "gained" | "lost" | "same";
 }
 
-export interface Ripple {
+/** Lines of a ripple, and the groups of places they are about: each once, however many lines share it. */
+export interface RippleLines {
+  places: readonly PlaceGroup[];
   /** Outsiders first, then guests, then members. */
   entries: RippleEntry[];
+}
+
+export interface Ripple extends RippleLines {
   passes: { start: string[]; stop: string[] };
   pledges: { break: PledgeBreak[]; mend: string[] };
   /** Places that somebody could open before and that nobody but overseers has anything at now. */
@@ -43,8 +48,8 @@ const ORDER: readonly SubjectClass[] = ["outsiders", "guests", "members"];
 const abilitiesOf = (cell: Cell): Ability[] => abilitiesIn(cell & SET_OF_CELL);
 
 /** Puts differences into lines, the outside first. */
-export function linesOf(differences: readonly Difference[]): RippleEntry[] {
-  const lines = differences.flatMap(({ subjects, changes }) => {
+export function linesOf({ places, found }: Differences): RippleLines {
+  const lines = found.flatMap(({ subjects, changes }) => {
     const keys = subjects.map(({ key }) => key);
     return changes.map(
       ({ before, after, groups }): RippleEntry => ({
@@ -59,7 +64,7 @@ export function linesOf(differences: readonly Difference[]): RippleEntry[] {
       }),
     );
   });
-  return lines.sort((a, b) => ORDER.indexOf(a.class) - ORDER.indexOf(b.class));
+  return { places, entries: lines.sort((a, b) => ORDER.indexOf(a.class) - ORDER.indexOf(b.class)) };
 }
 
 const works = (index: AccessIndex, pass: Pass, at: Instant): boolean => {
@@ -88,7 +93,7 @@ function comparePasses(before: AccessIndex, after: AccessIndex, at: Instant): Ri
 export function ripple(before: AccessIndex, after: AccessIndex, at: Instant): Ripple {
   const sides = new Sides(before, after, at);
   return {
-    entries: linesOf(differencesOf(sides)),
+    ...linesOf(differencesOf(sides)),
     passes: comparePasses(before, after, at),
     pledges: comparePledges(sides, before, after, at),
     closedToAll: sides.closedToAll(),
@@ -98,20 +103,59 @@ export function ripple(before: AccessIndex, after: AccessIndex, at: Instant): Ri
 export const isEmptyRipple = (it: Ripple): boolean =>
   it.entries.length === 0 && it.pledges.break.length === 0 && it.pledges.mend.length === 0;
 
-/** Ids of all places that some entries are about; a group that many share is looked at once. */
-export function distinctPlaces(entries: readonly Pick<RippleEntry, "groups">[]): Set<string> {
-  const groups = new Set<PlaceGroup>();
-  for (const entry of entries) for (const group of entry.groups) groups.add(group);
-  return new Set([...groups].flat());
+/** Ids of the places of an entry, each once. */
+export const placesOf = ({ places }: RippleLines, { groups }: Pick<RippleEntry, "groups">): string[] =>
+  groups.flatMap((number) => places[number] ?? []);
+
+/** Groups of places that may have some in common: which places any of them hold together, each once. */
+export class Union {
+  private readonly ids: string[];
+  private readonly numbers: readonly Int32Array[];
+
+  constructor(groups: readonly PlaceGroup[]) {
+    const known = new Map<string, number>();
+    const numberOf = (id: string): number => {
+      const number = known.get(id) ?? known.size;
+      known.set(id, number);
+      return number;
+    };
+    this.numbers = groups.map((group) => Int32Array.from(group, numberOf));
+    this.ids = [...known.keys()];
+  }
+
+  /** Ids of the places of the groups that are marked by number. */
+  of(marked: Uint8Array): string[] {
+    const seen = new Uint8Array(this.ids.length);
+    this.numbers.forEach((group, number) => {
+      if (marked[number]) for (const place of group) seen[place] = 1;
+    });
+    return this.ids.filter((_, number) => seen[number]);
+  }
 }
+
+const unions = new WeakMap<RippleLines["places"], Union>();
+
+/** Ids of all places that some entries are about; a group that many share is looked at once. */
+export function distinctPlaces({ places }: RippleLines, entries: readonly Pick<RippleEntry, "groups">[]): string[] {
+  const about = new Uint8Array(places.length);
+  for (const { groups } of entries) for (const number of groups) about[number] = 1;
+  const union = unions.get(places) ?? new Union(places);
+  unions.set(places, union);
+  return union.of(about);
+}
+
+/** The lists of subjects that some entries are about, each once. */
+export const peopleOf = (entries: readonly RippleEntry[]): (readonly string[])[] => [
+  ...new Map(entries.map(({ subjects }) => [subjects[0], subjects])).values(),
+];
 
 /** Numbers of subjects and places of each class that gain or lose something; classes with neither are left out. */
 export function countRipple(it: Ripple): RippleCount[] {
   return ORDER.flatMap((name) => {
     const entries = it.entries.filter((entry) => entry.class === name);
     if (entries.length === 0) return [];
-    const people = (pick: (entry: RippleEntry) => boolean) => new Set(entries.filter(pick).flatMap(({ subjects }) => subjects)).size;
-    const places = (pick: (entry: RippleEntry) => boolean) => distinctPlaces(entries.filter(pick)).size;
+    const people = (pick: (entry: RippleEntry) => boolean) => peopleOf(entries.filter(pick)).reduce((sum, { length }) => sum + length, 0);
+    const places = (pick: (entry: RippleEntry) => boolean) => distinctPlaces(it, entries.filter(pick)).length;
     const gains = (entry: RippleEntry) => entry.gains.length > 0 || entry.oversight === "gained";
     const loses = (entry: RippleEntry) => entry.losses.length > 0 || entry.oversight === "lost";
     return [

@@ -79,7 +79,7 @@ describe("an index brought up to date", () => {
           expect(cellsOf(before)).toEqual(was);
           const it = ripple(before, after, NOW);
           const told = it.entries.flatMap((entry) =>
-            entry.subjects.flatMap((subject) => placesOf(entry).map((place) => `${subject} @ ${place}`)),
+            entry.subjects.flatMap((subject) => placesOf(it, entry).map((place) => `${subject} @ ${place}`)),
           );
           const differing = [...new Set([...was.keys(), ...is.keys()])].filter((key) => (was.get(key) ?? 0) !== (is.get(key) ?? 0));
           expect([...told].sort()).toEqual(differing.sort());

@@ -92,8 +92,9 @@ class Update {
   index(): AccessIndex {
     const { before, document } = this;
     for (const edit of this.edits) if (edit.kind === "start" || edit.kind === "move") this.hang(edit);
-    const touched = new Set(this.edits.map((edit) => (edit.kind === "pass" ? null : placeOfEdit(edit))));
-    for (const id of touched) if (id !== null) this.remake(this.placeNumbers.get(id) as PlaceNumber);
+    const ids = new Set(this.edits.map((edit) => (edit.kind === "pass" ? null : placeOfEdit(edit))));
+    const touched = [...ids].flatMap((id) => (id === null ? [] : (this.placeNumbers.get(id) as PlaceNumber)));
+    for (const number of touched) this.remake(number);
     this.spreadToPeople();
     const rowOf = this.reshaped.size > 0 ? lengthened(before.rowOf, document.places.length) : before.rowOf;
     const blocks = before.blocks.slice();
@@ -160,7 +161,8 @@ class Update {
     for (let number = waiting.pop(); number !== undefined; number = waiting.pop()) {
       const old = this.places[number] as CompiledPlace;
       const parent = this.document.places[number]?.parent;
-      const above = parent === undefined ? undefined : this.places[this.placeNumbers.get(parent) as number];
+      const stays = old.place.parent === parent;
+      const above = parent === undefined ? undefined : this.places[stays ? old.parent : (this.placeNumbers.get(parent) as number)];
       const made = this.compiled(number, above, old.children);
       this.places[number] = made;
       const reshapes = old.space !== made.space || rowKey(old) !== rowKey(made) || !this.before.places[number];
@@ -206,9 +208,9 @@ class Update {
   }
 
   /** Whose own drafts places are; the very list of before where that is as it was. */
-  private ownerGate(touched: ReadonlySet<string | null>): Int32Array {
+  private ownerGate(touched: readonly PlaceNumber[]): Int32Array {
     const { before, places } = this;
-    const numbers = [...touched].flatMap((id) => (id === null ? [] : (this.placeNumbers.get(id) as PlaceNumber)));
+    const numbers = [...touched];
     // A guest who becomes a member owns drafts as one, and the other way round.
     const people = new Set(this.edits.flatMap((edit) => (edit.kind === "person" ? [(edit.put as Person).id] : [])));
     if (people.size > 0)

@@ -41,6 +41,8 @@ export interface PlanOrder {
   /** The change comes with a new live version of its own: it publishes. */
   writesLive?: boolean;
   now?: Instant;
+  /** Begun with the edits as soon as they are known, before they are judged. */
+  meanwhile?: (access: Access, edits: readonly Edit[]) => Promise<void>;
 }
 
 const unsound = (errors: readonly DocumentError[]) =>
@@ -122,6 +124,7 @@ export async function planChange(tx: Tx, order: PlanOrder): Promise<Planned> {
   // Where something stands that was moved by itself follows as well.
   const moved = new Set([...follows].flatMap((edit) => (edit.kind === "move" ? [edit.place] : [])));
   for (const edit of edits) if (edit.kind === "order" && moved.has(edit.place)) follows.add(edit);
+  await order.meanwhile?.(access, edits);
   if (!order.writesLive) await checkLiveVersions(tx, edits);
   const errors = checkEdits(after, edits);
   if (errors.length > 0) throw unsound(errors);

@@ -16,7 +16,7 @@ import { fingerprint, rippleView } from "./rippleView.ts";
 /** The cells of a grid that a change would make others. */
 function changedCells({ access, me, after, verdict }: Planned, columns: readonly string[]): Preview["cells"] {
   if (columns.length === 0) return [];
-  const places = [...distinctPlaces(verdict.ripple.entries)]
+  const places = distinctPlaces(verdict.ripple, verdict.ripple.entries)
     .filter((id) => knowsOthersAt(access, me, id))
     .flatMap((id) => placeOf(access.index, id) ?? []);
   const before = cellsOf(access, me, access.index, columns, places);

@@ -4,8 +4,16 @@ import { createHmac } from "node:crypto";
 import type { RippleLine, RippleView } from "../../../contracts/change.ts";
 import { abilityPhrase } from "../../../core/access/explain/index.ts";
 import { type CompiledSubject, placeOf, type SubjectClass } from "../../../core/access/index/index.ts";
-import { type Ability, describeSet, maskOf } from "../../../core/access/model/index.ts";
-import { countRipple, isEmptyRipple, type PlaceGroup, pack, type Ripple, type RippleEntry } from "../../../core/access/ripple/index.ts";
+import { type Ability, type AbilitySet, describeSet, maskOf } from "../../../core/access/model/index.ts";
+import {
+  countRipple,
+  isEmptyRipple,
+  type PlaceGroup,
+  peopleOf,
+  type Ripple,
+  type RippleEntry,
+  Union,
+} from "../../../core/access/ripple/index.ts";
 import type { Access } from "../../access/current.ts";
 import { knowsOthersAt, knowsPlace, namesFor, subjectName } from "../../access/known.ts";
 
@@ -13,33 +21,33 @@ const plural = (count: number, one: string, many = `${one}s`): string => `${coun
 
 const phrases = (abilities: readonly Ability[]): string[] => abilities.map(abilityPhrase);
 
-/** "the public and 2 passes", "17 guests"; of the subjects of one class that a pick of entries names. */
-function whoOf(name: SubjectClass, entries: readonly Pick<RippleEntry, "subjects">[]): { words: string; many: boolean } {
-  const subjects = new Set(entries.flatMap((entry) => entry.subjects));
-  if (name !== "outsiders") return { words: plural(subjects.size, name.slice(0, -1)), many: subjects.size !== 1 };
-  const passes = [...subjects].filter((key) => key !== "public").length;
-  const words = [subjects.has("public") ? "the public" : "", passes > 0 ? plural(passes, "pass", "passes") : ""]
-    .filter(Boolean)
-    .join(" and ");
-  return { words, many: subjects.size > 1 };
+/** "the public and 2 passes", "17 guests": so many of one class, the public among them or not. */
+function whoOf(name: SubjectClass, count: number, withPublic: boolean): { words: string; many: boolean } {
+  if (name !== "outsiders") return { words: plural(count, name.slice(0, -1)), many: count !== 1 };
+  const passes = withPublic ? count - 1 : count;
+  const words = [withPublic ? "the public" : "", passes > 0 ? plural(passes, "pass", "passes") : ""].filter(Boolean).join(" and ");
+  return { words, many: count > 1 };
 }
 
 function summaryOf(it: Ripple): RippleView["summary"] {
   return countRipple(it).map((count) => {
     const entries = it.entries.filter((entry) => entry.class === count.class);
-    const part = (picked: RippleEntry[], verb: string, places: number) => {
+    const part = (picked: RippleEntry[], verb: string, people: number, places: number) => {
       if (picked.length === 0) return "";
-      const { words, many } = whoOf(count.class, picked);
+      const withPublic = count.class === "outsiders" && picked.some(({ subjects }) => subjects.includes("public"));
+      const { words, many } = whoOf(count.class, people, withPublic);
       return `${words} ${many ? verb : `${verb}s`} on ${plural(places, "place")}`;
     };
     const gains = part(
       entries.filter((entry) => entry.gains.length > 0 || entry.oversight === "gained"),
       "gain",
+      count.gaining,
       count.gainedPlaces,
     );
     const losses = part(
       entries.filter((entry) => entry.losses.length > 0 || entry.oversight === "lost"),
       "lose",
+      count.losing,
       count.lostPlaces,
     );
     return { class: count.class, text: [gains, losses].filter(Boolean).join("; ") };
@@ -49,8 +57,9 @@ function summaryOf(it: Ripple): RippleView["summary"] {
 /** What of a ripple is told as one kind: everybody of a class to whom the same happens. */
 interface Kind {
   line: RippleLine;
-  subjects: Set<string>;
-  groups: Set<PlaceGroup>;
+  entries: RippleEntry[];
+  /** By number of a group, 1 where the line is about it. */
+  groups: Uint8Array;
   named: boolean;
 }
 
@@ -64,37 +73,38 @@ interface KnownGroup {
 /** Gathers entries into kinds. At places where the asker may not know others, people are counted and not named. */
 class Kinds {
   private readonly found = new Map<string, Kind>();
+  private readonly told: Union;
+  private readonly seen: Union;
+  /** The asker is told of others everywhere. */
+  private readonly allTold: boolean;
+  private readonly words = once((set: AbilitySet) => describeSet(set));
 
   constructor(
     private readonly name: (subject: string) => string,
     private readonly title: (place: string) => string,
-    private readonly knownOf: (group: PlaceGroup) => KnownGroup,
-  ) {}
-
-  add(entry: RippleEntry): void {
-    const groups = entry.groups.map(this.knownOf);
-    this.addPart(
-      entry,
-      groups.map(({ told }) => told),
-      0,
-      true,
-    );
-    const hidden = groups.reduce((sum, group) => sum + group.hidden, 0);
-    this.addPart(
-      entry,
-      groups.map(({ seen }) => seen),
-      hidden,
-      false,
-    );
+    /** The groups of places of the ripple, by number. */
+    private readonly groups: readonly KnownGroup[],
+  ) {
+    this.told = new Union(groups.map(({ told }) => told));
+    this.seen = new Union(groups.map(({ seen }) => seen));
+    this.allTold = groups.every(({ seen, hidden }) => seen.length + hidden === 0);
   }
 
-  private addPart(entry: RippleEntry, groups: readonly PlaceGroup[], hidden: number, named: boolean): void {
-    if (hidden === 0 && groups.every((group) => group.length === 0)) return;
+  add(entry: RippleEntry): void {
+    const { groups } = this;
+    const about = (part: "told" | "seen") => entry.groups.some((number) => (groups[number] as KnownGroup)[part].length > 0);
+    if (about("told")) this.addPart(entry, 0, true);
+    if (this.allTold) return;
+    const hidden = entry.groups.reduce((sum, number) => sum + (groups[number] as KnownGroup).hidden, 0);
+    if (hidden > 0 || about("seen")) this.addPart(entry, hidden, false);
+  }
+
+  private addPart(entry: RippleEntry, hidden: number, named: boolean): void {
     const key = JSON.stringify([entry.class, entry.gains, entry.losses, entry.oversight, named]);
     const kind = this.found.get(key) ?? this.begun(entry, named);
     this.found.set(key, kind);
-    for (const subject of entry.subjects) kind.subjects.add(subject);
-    for (const group of groups) kind.groups.add(group);
+    kind.entries.push(entry);
+    for (const number of entry.groups) kind.groups[number] = 1;
     const { line } = kind;
     line.hidden = Math.max(line.hidden, hidden);
     // What is had there otherwise is told of places that the asker administers only.
@@ -102,7 +112,7 @@ class Kinds {
       [line.before, entry.before],
       [line.after, entry.after],
     ] as const) {
-      const words = named ? describeSet(maskOf(set)) : "";
+      const words = named ? this.words(maskOf(set)) : "";
       if (words && !list.includes(words)) list.push(words);
     }
   }
@@ -112,6 +122,7 @@ class Kinds {
       class: of,
       who: "",
       names: [],
+      unnamed: 0,
       places: 0,
       where: [],
       hidden: 0,
@@ -121,16 +132,18 @@ class Kinds {
       losses: phrases(losses),
       oversight,
     };
-    return { line, subjects: new Set(), groups: new Set(), named };
+    return { line, entries: [], groups: new Uint8Array(this.groups.length), named };
   }
 
   lines(): RippleLine[] {
-    return [...this.found.values()].map(({ line, subjects, groups, named }) => {
-      const places = [...new Set([...groups].flat())];
+    return [...this.found.values()].map(({ line, entries, groups, named }) => {
+      const subjects = peopleOf(entries).flat();
+      const places = (named ? this.told : this.seen).of(groups);
       return {
         ...line,
-        who: whoOf(line.class, [{ subjects: [...subjects] }]).words,
-        names: named ? [...subjects].slice(0, MOST_NAMED).map(this.name) : [],
+        who: whoOf(line.class, subjects.length, subjects.includes("public")).words,
+        names: named ? subjects.slice(0, MOST_NAMED).map(this.name) : [],
+        unnamed: named ? Math.max(0, subjects.length - MOST_NAMED) : 0,
         places: places.length,
         where: places.slice(0, MOST_NAMED).map((id) => ({ id, title: this.title(id) })),
       };
@@ -139,22 +152,23 @@ class Kinds {
 }
 
 /** So many names, and so many places, of one kind are listed; their number is told anyway. */
-const MOST_NAMED = 500;
+const MOST_NAMED = 200;
 
 /** A ripple cut down to places the asker may know of, for those who are told of a part of it only. */
 function knownPart(it: Ripple, seen: (id: string) => boolean): Ripple {
-  const seenOf = once((group: PlaceGroup) => group.filter(seen));
+  const places = it.places.map((group) => group.filter(seen));
   return {
     ...it,
+    places,
     entries: it.entries.flatMap((entry) => {
-      const groups = entry.groups.map(seenOf).filter(({ length }) => length > 0);
+      const groups = entry.groups.filter((number) => places[number]?.length);
       return groups.length > 0 ? [{ ...entry, groups }] : [];
     }),
     pledges: { ...it.pledges, break: it.pledges.break.filter(({ place }) => seen(place)) },
   };
 }
 
-/** Works out something of a place, or a group of them, only once, in however many entries it stands. */
+/** Works out something only once, in however many entries it stands. */
 function once<A, T>(work: (of: A) => T): (of: A) => T {
   const known = new Map<A, T>();
   return (of) => {
@@ -177,12 +191,13 @@ export function rippleView(access: Access, me: CompiledSubject, ripple: Ripple, 
     const place = placeOf(access.index, id)?.place;
     return place?.kind === "site" ? "The site" : (place?.title ?? "");
   };
-  const knownOf = once((group: PlaceGroup): KnownGroup => {
-    const [shown, others] = [group.filter(told), group.filter((id) => !told(id))];
+  const groups = it.places.map((group): KnownGroup => {
+    const shown = group.filter(told);
+    const others = shown.length === group.length ? [] : group.filter((id) => !told(id));
     const rest = others.filter(seen);
     return { told: shown, seen: rest, hidden: others.length - rest.length };
   });
-  const kinds = new Kinds((key) => subjectName(access, names, key), title, knownOf);
+  const kinds = new Kinds((key) => subjectName(access, names, key), title, groups);
   for (const entry of it.entries) kinds.add(entry);
   const pledges = new Map(access.index.document.pledges.map((pledge) => [pledge.id, pledge.why ?? pledge.id]));
   return {
@@ -206,8 +221,16 @@ export function rippleView(access: Access, me: CompiledSubject, ripple: Ripple, 
  * A short text that two ripples share exactly when they are the same: what was seen is what is applied. Keyed, so that
  * nobody can work out from it what they were not shown.
  */
-export const fingerprint = (it: Ripple): string =>
-  createHmac("sha256", process.env.TESORO_SECRET ?? "")
-    .update(JSON.stringify(pack(it)))
-    .digest("hex")
-    .slice(0, 24);
+export function fingerprint({ entries, ...rest }: Ripple): string {
+  const hmac = createHmac("sha256", process.env.TESORO_SECRET ?? "");
+  hmac.update(JSON.stringify([rest, entries.map(({ groups, ...entry }) => ({ ...entry, groups: groups.length }))]));
+  // Of a large branch these are most of it, and as numbers soon taken in.
+  const numbers = new Int32Array(entries.reduce((sum, { groups }) => sum + groups.length, 0));
+  let at = 0;
+  for (const { groups } of entries) {
+    numbers.set(groups, at);
+    at += groups.length;
+  }
+  hmac.update(numbers);
+  return hmac.digest("hex").slice(0, 24);
+}

@@ -21,11 +21,10 @@ import { jobItems, jobs, ledger } from "../../db/schema/index.ts";
 import { handOut } from "../../jobs/boss.ts";
 import { checkRoom, enterJob, type Job, tally } from "../../jobs/running.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
-import { type Planned, planChange } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
 import { fingerprint } from "../change/rippleView.ts";
 import { misfitsTold } from "../life/planning.ts";
-import { sheetOf } from "../life/sheet.ts";
+import { type Looked, planToLook, sheetOf } from "../life/sheet.ts";
 import { idsThatFit } from "../pages/pages.ts";
 import { fitness } from "./fitness.ts";
 import { actOn, markEdit, readinessOf, shownOf } from "./kinds.ts";
@@ -74,9 +73,9 @@ function sorted(access: Access, me: CompiledSubject, many: ManyBody, ids: readon
 }
 
 /** The whole order as one change that is only looked at. */
-async function lookedAt(tx: Tx, maker: string, many: ManyBody, fit: readonly string[]): Promise<Planned> {
+async function lookedAt(tx: Tx, maker: string, many: ManyBody, fit: readonly string[]): Promise<Looked> {
   if (!isMark(many)) {
-    const planned = await planChange(tx, { maker, edits: [], acts: [actOn(many, [...fit])], look: true });
+    const planned = await planToLook(tx, { maker, edits: [], acts: [actOn(many, [...fit])] });
     const [plan] = planned.acts?.plans ?? [];
     if (plan && plan.edits.length === 0 && plan.misfits.length > 0)
       throw badRequest(`Nothing of this can be done: ${misfitsTold(planned.access, planned.me, plan).join("; ")}.`);
@@ -85,7 +84,7 @@ async function lookedAt(tx: Tx, maker: string, many: ManyBody, fit: readonly str
   const access = await readAccess(tx);
   const readiness = await readinessOf(tx, fit);
   const edits = fit.flatMap((id): Edit | Edit[] => markEdit(access, many, id, readiness) ?? []);
-  return planChange(tx, { maker, edits, look: true });
+  return planToLook(tx, { maker, edits });
 }
 
 const titleOf = (many: ManyBody, count: number): string => {
@@ -184,7 +183,7 @@ export const enterJobHere = (maker: string, { order: many, count, note, reason, 
     const { verdict } = await lookedAt(tx, maker, many, whole.fit);
     if (fingerprint(verdict.ripple) !== seen)
       throw changedMeanwhile("The rules changed after you looked, and with them what this would do. Look again.");
-    const order = { many: { ...many, places: undefined }, shown: shownOf(verdict.ripple.entries), note, ...(reason ? { reason } : {}) };
+    const order = { many: { ...many, places: undefined }, shown: shownOf(verdict.ripple), note, ...(reason ? { reason } : {}) };
     const kept = JSON.parse(JSON.stringify(order));
     return { id: await enterJob(tx, { kind: isMark(many) ? "marks" : "act", by: maker, order: kept, items: whole.items }) };
   });

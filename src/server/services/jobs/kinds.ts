@@ -3,7 +3,7 @@ import { and, eq, inArray, sql } from "drizzle-orm";
 import type { ManyBody } from "../../../contracts/jobs.ts";
 import { isActive, placeOf } from "../../../core/access/index/index.ts";
 import { type Edit, maskOf, placeOfEdit, type Seq, sameValue } from "../../../core/access/model/index.ts";
-import { packEntries, placesOf, type RippleEntry, unpack } from "../../../core/access/ripple/index.ts";
+import { placesOf, type RippleLines, unpack } from "../../../core/access/ripple/index.ts";
 import type { LedgerAct } from "../../../core/ledger/index.ts";
 import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { type Access, readAccess, subjectFor } from "../../access/current.ts";
@@ -26,11 +26,14 @@ export interface ManyOrder extends JobOrder {
   shown: Shown;
 }
 
-export const shownOf = (entries: readonly RippleEntry[]) =>
-  packEntries(entries.filter(({ gains }) => gains.length > 0).map(({ subjects, groups, gains }) => ({ subjects, groups, gains })));
+export const shownOf = ({ places, entries }: RippleLines) => {
+  const gaining = entries.filter(({ gains }) => gains.length > 0).map(({ subjects, groups, gains }) => ({ subjects, groups, gains }));
+  const about = new Set(gaining.flatMap(({ groups }) => groups));
+  return { places: places.map((group, number) => (about.has(number) ? group : [])), entries: gaining };
+};
 
 /** Whether somebody gains what was not shown. */
-function gainsMore(entries: readonly RippleEntry[], shown: Shown): boolean {
+function gainsMore(lines: RippleLines, shown: Shown): boolean {
   const groupsOf = new Map<string, number[]>();
   for (const [number, group] of shown.places.entries()) for (const id of group) groupsOf.set(id, [...(groupsOf.get(id) ?? []), number]);
   const told = new Map<string, { mask: number; groups: Set<number> }[]>();
@@ -42,9 +45,9 @@ function gainsMore(entries: readonly RippleEntry[], shown: Shown): boolean {
     const numbers = groupsOf.get(place) ?? [];
     return (told.get(subject) ?? []).reduce((known, { mask, groups }) => (numbers.some((it) => groups.has(it)) ? known | mask : known), 0);
   };
-  return entries.some((entry) => {
+  return lines.entries.some((entry) => {
     const mask = maskOf(entry.gains);
-    const places = mask === 0 ? [] : placesOf(entry);
+    const places = mask === 0 ? [] : placesOf(lines, entry);
     return entry.subjects.some((subject) => places.some((place) => (mask & ~knownGains(subject, place)) !== 0));
   });
 }
@@ -98,7 +101,7 @@ const actJob: Kind = {
     const acts = [actOn(many, places, many.act === "erase" ? fit.length : undefined)];
     const order = { maker: job.by, edits: [], acts, act: many.act as LedgerAct, note, job: job.id, ...(reason ? { reason } : {}) };
     const entry = await makeChange(tx, order).catch(stops);
-    if (entry.ripple && gainsMore(unpack(entry.ripple).entries, shown))
+    if (entry.ripple && gainsMore(unpack(entry.ripple), shown))
       throw new Stop("Somebody would gain more than was shown when this began: the rules changed meanwhile.");
     // What went along is done with it, wherever in the job it waits.
     const touched = entry.edits.flatMap((edit) => placeOfEdit(edit) ?? []);

@@ -40,14 +40,21 @@ export async function leavingsOf(tx: Tx, ids: readonly string[]): Promise<LifeFa
 }
 
 /** Everything an act may have to do with: what it is done to, what is below, and what was handed up by what comes back. */
-const reachOf = (index: AccessIndex, chosen: readonly CompiledPlace[]): string[] =>
-  chosen.flatMap((place) => (place.place.kind === "space" ? [place] : below(index, place))).map(({ place }) => place.id);
+const reachOf = (index: AccessIndex, { act, below: what }: LifeAct, chosen: readonly CompiledPlace[]): string[] =>
+  // What goes along as it stands keeps its order.
+  (what === "along" && LEAVES.has(act)
+    ? chosen
+    : chosen.flatMap((place) => (place.place.kind === "space" ? [place] : below(index, place)))
+  ).map(({ place }) => place.id);
+
+const LEAVES: ReadonlySet<LifeAct["act"]> = new Set(["archive", "bin"]);
 
 export async function factsFor(tx: Tx, index: AccessIndex, acts: readonly LifeAct[]): Promise<LifeFacts> {
-  const ids = acts.flatMap(({ places }) =>
+  const ids = acts.flatMap((act) =>
     reachOf(
       index,
-      places.flatMap((id) => placeOf(index, id) ?? []),
+      act,
+      act.places.flatMap((id) => placeOf(index, id) ?? []),
     ),
   );
   const spacesOf = ids.flatMap((id) => index.places[placeOf(index, id)?.space ?? -1]?.place.id ?? []);

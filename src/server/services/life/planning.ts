@@ -10,6 +10,7 @@ import {
   type LifeAct,
   type LifeActName,
   type LifeFacts,
+  landed,
   type Placing,
   type Plan,
   pastOfAct,
@@ -112,6 +113,9 @@ const choicesSaid = (plan: Plan): string =>
 function planOne(index: AccessIndex, facts: LifeFacts, act: LifeAct, at: Instant, look: boolean): { plan: Plan; open: Plan["choices"] } {
   const plan = planAct(index, facts, act, at);
   if (!look || plan.choices.length === 0) return { plan, open: plan.choices };
+  // A branch of thousands is planned once, not once more for its landing page.
+  const whole = landed(plan, facts);
+  if (whole) return { plan: whole, open: plan.choices };
   const further = assumed(act, plan.choices);
   if (!further) return { plan, open: plan.choices };
   const then = planOne(index, facts, further, at, look);

@@ -1,9 +1,10 @@
 /** The sheet of an act: what it would do, break and carry along, as far as whoever looks may know; nothing is changed. */
+import { setImmediate } from "node:timers/promises";
 import { sql } from "drizzle-orm";
 import type { ActSheet, BreakTold, ChoiceTold, ReturnTold, Told } from "../../../contracts/life.ts";
 import { pledgeSentence } from "../../../core/access/explain/index.ts";
 import { type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
-import { placeOfEdit } from "../../../core/access/model/index.ts";
+import { type Edit, placeOfEdit } from "../../../core/access/model/index.ts";
 import {
   actTitle,
   belowOf,
@@ -21,12 +22,12 @@ import {
   takingBackSentence,
 } from "../../../core/lifecycle/index.ts";
 import { whereItFits } from "../../access/aside.ts";
-import { keepsSite, mayNot } from "../../access/current.ts";
+import { type Access, keepsSite, mayNot } from "../../access/current.ts";
 import { knowsOthersAt, knowsPlace, mayKnowOthers, namesFor, toldRefusals } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { schedules } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
-import { type Planned, planChange, refuseEarly } from "../change/plan.ts";
+import { type Planned, type PlanOrder, planChange, refuseEarly } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
 import { newReaders } from "./newReaders.ts";
 import { misfitsTold } from "./planning.ts";
@@ -36,39 +37,37 @@ const MOST_NAMED = 200;
 const DAYS = 30;
 
 /** What lies beside the document about places that an act changes. */
-export async function impactFacts(tx: Tx, changed: readonly string[], gone: readonly string[]): Promise<ImpactFacts> {
+async function factsOf(tx: Tx, changed: readonly string[], gone: readonly string[]): Promise<ImpactFacts> {
   if (changed.length === 0) return { links: [], schedules: [], views30: 0 };
-  const ids = textArray(changed);
-  const links = await tx.execute<{ from: string; to: string }>(sql`
-    select distinct k.place_id as "from", k.target_id as "to" from links k join listing s on s.place_id = k.place_id and s.state = 'live'
-    where k.live and k.target_id = any(${ids}) and k.place_id <> all(${ids}) order by 1, 2`);
-  const ending =
-    gone.length === 0
-      ? []
-      : await tx
-          .select({ place: schedules.placeId, what: schedules.what })
-          .from(schedules)
-          .where(sql`${schedules.placeId} = any(${textArray(gone)})`);
-  const [views] = await tx.execute<{ views: string | null }>(sql`
+  // As a list of rows: an array of thousands is weighed against what the database knows of a column, id by id.
+  const links = tx.execute<{ from: string; to: string }>(sql`
+    with changed as materialized (select unnest(${textArray(changed)}) as id)
+    select distinct k.place_id as "from", k.target_id as "to"
+    from changed c join links k on k.target_id = c.id join listing s on s.place_id = k.place_id and s.state = 'live'
+    where k.live and not exists (select from changed o where o.id = k.place_id)`);
+  const ending = tx
+    .select({ place: schedules.placeId, what: schedules.what })
+    .from(schedules)
+    .where(sql`${schedules.placeId} = any(${textArray(gone)})`);
+  const views = tx.execute<{ views: string | null }>(sql`
     select sum(views) as views from view_counts where place_id = any(${textArray(gone)}) and day >= current_date - ${DAYS}::int`);
-  return { links: [...links], schedules: ending, views30: Number(views?.views ?? 0) };
+  const [linking, scheduled, [viewed]] = await Promise.all([links, ending, views]);
+  return { links: [...linking], schedules: scheduled, views30: Number(viewed?.views ?? 0) };
 }
 
-/** What an act would break. */
-export async function impactOfPlanned(tx: Tx, { access, edits, after, verdict }: Planned): Promise<Impact> {
+/** What lies beside the document about places that edits change. */
+function impactFacts(tx: Tx, access: Access, edits: readonly Edit[]): Promise<ImpactFacts> {
   const states = edits.filter((edit) => edit.kind === "state" || edit.kind === "erase");
   const changed = [
     ...new Set(edits.flatMap((edit) => (edit.kind === "state" || edit.kind === "move" || edit.kind === "erase" ? [edit.place] : []))),
   ];
   // A space takes everything in it along, without an edit of its own for each.
-  const whole = states.flatMap((edit) => {
-    const place = placeOf(access.index, placeOfEdit(edit) ?? "");
-    return place?.place.kind === "space" ? (access.index.blocks[access.index.blockOf[place.number] as number]?.places ?? []) : [];
-  });
-  const inside = whole.map((number) => access.index.places[number]?.place.id ?? "");
   const gone = states.map((edit) => placeOfEdit(edit) ?? "");
-  const facts = await impactFacts(tx, [...new Set([...changed, ...inside])], [...new Set([...gone, ...inside])]);
-  return impactOf({ before: access.index, after, at: access.at, edits, ripple: verdict.ripple }, facts);
+  const going = new Set(gone);
+  const { blocks, places } = access.index;
+  const whole = blocks.filter(({ space }) => space !== access.index.site && going.has(places[space]?.place.id ?? ""));
+  const inside = whole.flatMap((block) => block.places).map((number) => places[number]?.place.id ?? "");
+  return factsOf(tx, [...new Set([...changed, ...inside])], [...new Set([...gone, ...inside])]);
 }
 
 /** Tells somebody of things of an act, as far as they may know of them. */
@@ -244,18 +243,37 @@ function choicesOf(planned: Planned, teller: Teller): ChoiceTold[] {
 
 const NOTHING: Told = { count: 0, hidden: 0, items: [] };
 
+/** Plans a change to be looked at. What lies beside the document is read while the ripple is worked out. */
+export async function planToLook(tx: Tx, order: PlanOrder): Promise<Looked> {
+  const reading: Promise<ImpactFacts>[] = [];
+  const meanwhile = async (access: Access, edits: readonly Edit[]) => {
+    reading.push(impactFacts(tx, access, edits));
+    // Where the plan fails for a reason of its own, nobody waits for these.
+    reading[0]?.catch(() => undefined);
+    // The questions are sent off before the work begins that lets nothing else happen.
+    await setImmediate();
+  };
+  const planned = await planChange(tx, { ...order, look: true, meanwhile });
+  return { ...planned, facts: (await reading[0]) as ImpactFacts };
+}
+
+/** A plan to be looked at, and what it breaks is told from. */
+export interface Looked extends Planned {
+  facts: ImpactFacts;
+}
+
 async function sheetIn(tx: Tx, asker: string, act: LifeAct): Promise<ActSheet> {
-  return sheetOf(tx, await planChange(tx, { maker: asker, edits: [], acts: [act], look: true }), act);
+  return sheetOf(tx, await planToLook(tx, { maker: asker, edits: [], acts: [act] }), act);
 }
 
 /** The sheet of an act that was planned to be looked at. */
-export async function sheetOf(tx: Tx, planned: Planned, act: LifeAct): Promise<ActSheet> {
-  const { access, me } = planned;
+export async function sheetOf(tx: Tx, planned: Looked, act: LifeAct): Promise<ActSheet> {
+  const { access, me, edits, after, verdict, facts } = planned;
   const plan = planned.acts?.plans[0] as Plan;
   const teller = new Teller(planned);
   const names = namesFor(access, me);
   const chosen = act.places.flatMap((id) => placeOf(access.index, id) ?? []);
-  const impact = await impactOfPlanned(tx, planned);
+  const impact = impactOf({ before: access.index, after, at: access.at, edits, ripple: verdict.ripple }, facts);
   const mayNameGuests = chosen.every((place) => mayKnowOthers(access, me, place));
   const seesReads = chosen.every((place) => mayNot(access, me, "seeReads", place) === null);
   const handsUp = plan.returning.filter((it) => it.what === "handedUp");
