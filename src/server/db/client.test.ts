@@ -1,14 +1,18 @@
-/** Work that one process at a time does: the lock goes with whoever has it, however that ends. */
+/** The pool under a flood of questions; and work that one process at a time does: the lock goes with whoever has it, however that ends. */
+import { sql } from "drizzle-orm";
 import postgres from "postgres";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { openScratchDatabase } from "../../../cli/demoSite.ts";
-import { withLock } from "./client.ts";
+import { closeDatabase, database, inChange, inSnapshot, withLock } from "./client.ts";
 
 let scratch: { url: string; close(): Promise<void> };
 beforeAll(async () => {
   scratch = await openScratchDatabase();
 });
-afterAll(() => scratch?.close());
+afterAll(async () => {
+  await closeDatabase();
+  await scratch?.close();
+});
 
 /** Begins work under a lock that goes on until it is told to end. */
 function begun(name: string): { started: Promise<void>; end(how?: Error): void; ended: Promise<unknown> } {
@@ -59,4 +63,28 @@ it("where its connection is cut, the work ends as it would, and nobody waits for
   cut.end();
   expect(await cut.ended).toBeUndefined();
   expect(await takes("a job")).toBe(true);
+});
+
+it("however many questions wait, each transaction has its connection for itself, and none is left open", async () => {
+  await database().execute(sql`create table flood (n int)`);
+  const tick = () => new Promise((done) => setTimeout(done, 20));
+  let written = 0;
+  // So many single statements wait when transactions begin: below, at and above what the driver sends ahead on a connection.
+  for (const ahead of [3, 98, 99, 100, 101, 250]) {
+    const held = Array.from({ length: 9 }, () => inSnapshot((tx) => tx.execute(sql`select pg_sleep(0.4)`)));
+    await tick();
+    const single = [sql`select pg_sleep(0.3)`, ...Array.from({ length: ahead }, () => sql.raw(`insert into flood values (${written++})`))];
+    // Asked at once: a statement is sent when somebody waits for it.
+    const asked = single.map(async (it) => database().execute(it));
+    await tick();
+    const reading = inSnapshot((tx) => tx.execute(sql`select count(*) from flood`));
+    const writing = inChange((tx) => tx.execute(sql.raw(`insert into flood values (${written++})`)));
+    const ends = await Promise.allSettled([...held, ...asked, reading, writing]);
+    expect(ends.filter(({ status }) => status === "rejected")).toEqual([]);
+  }
+  const own = postgres(scratch.url, { max: 1, onnotice: () => {} });
+  const open = await own`select pid from pg_stat_activity where datname = current_database() and state like 'idle in transaction%'`;
+  const [rows] = await own`select count(*)::int as count from flood`;
+  await own.end();
+  expect([open.length, rows?.count]).toEqual([0, written]);
 });

@@ -1,4 +1,4 @@
-/** The one connection pool of a server process, and the two kinds of transaction everything runs in. */
+/** The connections of a server process, and the two kinds of transaction everything runs in. */
 
 import { sql } from "drizzle-orm";
 import { drizzle, type PostgresJsDatabase } from "drizzle-orm/postgres-js";
@@ -10,7 +10,7 @@ export type Database = PostgresJsDatabase<typeof schema>;
 export type Tx = Parameters<Parameters<Database["transaction"]>[0]>[0];
 
 interface Pool {
-  sql: postgres.Sql;
+  end(): Promise<void>;
   db: Database;
   /** The same connections, where a transaction is a snapshot that nothing is written in. */
   snapshots: Database;
@@ -30,16 +30,15 @@ function worthPreparing(query: string): boolean {
 
 /**
  * A client whose statements are prepared once for each connection, which saves a round trip each time, and whose
- * transactions begin as `mode` says. The library above asks for neither.
+ * transactions begin as `mode` says, on connections of their own. The library above asks for none of it.
  */
-function quick<T extends postgres.Sql | postgres.TransactionSql>(client: T, mode: string): T {
+function quick<T extends postgres.Sql | postgres.TransactionSql>(client: T, mode: string, transactions?: postgres.Sql): T {
   return new Proxy(client, {
     get(target, name) {
       if (name === "unsafe")
         return (query: string, parameters?: never[]) => target.unsafe(query, parameters, { prepare: worthPreparing(query) });
-      if (name === "begin")
-        return (work: (tx: postgres.TransactionSql) => Promise<unknown>) =>
-          (target as postgres.Sql).begin(mode, (tx) => work(quick(tx, mode)));
+      if (name === "begin" && transactions)
+        return (work: (tx: postgres.TransactionSql) => Promise<unknown>) => transactions.begin(mode, (tx) => work(quick(tx, mode)));
       return Reflect.get(target, name);
     },
   });
@@ -54,15 +53,16 @@ function databaseUrl(): string {
 }
 
 function connect(): Pool {
-  const client = postgres(databaseUrl(), {
-    max: 10,
-    max_lifetime: 15 * 60,
-    onnotice: () => {},
-  });
+  const clientOf = (max: number) => postgres(databaseUrl(), { max, max_lifetime: 15 * 60, onnotice: () => {} });
+  // The driver sends statements ahead on a busy connection, and loses track of a transaction that begins behind too many
+  // of them: it fails, and its connection, still in it, is given to others. So no transaction ever shares with a statement.
+  const transactions = clientOf(10);
+  const statements = clientOf(5);
+  const clients = (mode: string) => drizzle(quick(statements, mode, transactions), { schema });
   return {
-    sql: client,
-    db: drizzle(quick(client, "read write"), { schema }),
-    snapshots: drizzle(quick(client, "isolation level repeatable read read only"), { schema }),
+    end: async () => void (await Promise.all([transactions.end({ timeout: 5 }), statements.end({ timeout: 5 })])),
+    db: clients("read write"),
+    snapshots: clients("isolation level repeatable read read only"),
   };
 }
 
@@ -74,7 +74,7 @@ function opened(): Pool {
 export const database = (): Database => opened().db;
 
 export async function closeDatabase(): Promise<void> {
-  await pool?.sql.end({ timeout: 5 });
+  await pool?.end();
   pool = undefined;
 }
 
