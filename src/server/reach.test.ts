@@ -91,6 +91,25 @@ describe("the listing", () => {
   });
 });
 
+describe("what is in reach", () => {
+  it("is just what is in these classes, however many they are and however far apart their numbers", async () => {
+    const lists = fc.record({ from: fc.nat(100_000), apart: fc.constantFrom(1, 2, 60), length: fc.nat(1_200), gaps: fc.nat(6) });
+    await fc.assert(
+      fc.asyncProperty(lists, async ({ from, apart, length, gaps }) => {
+        const classes = Array.from({ length }, (_, i) => from + i * apart).filter((_, i) => gaps === 0 || (i * 7) % (gaps + 1) !== 0);
+        const others = classes.flatMap((it) => [it - 8, it - 1, it + 1, it + 8, it + 64]);
+        const all = [...new Set([...classes, ...others, 0])].filter((it) => it >= 0);
+        const found = await database().execute<{ id: number }>(
+          sql`select ${listing.classId} as id from (select unnest(${`{${all.join(",")}}`}::int[]) as class_id) as ${listing}
+            where ${within({ classes, places: [] })} order by 1`,
+        );
+        expect(found.map(({ id }) => id)).toEqual(classes);
+      }),
+      { numRuns: 40 },
+    );
+  });
+});
+
 describe("a search", () => {
   it("finds exactly what one may read, and is the same for a word that only hidden pages hold as for one that none holds", async () => {
     const { id } = await startPage("jonas", { parent: "quays", as: "page", title: "Zanzibar moorings" });
