@@ -1,7 +1,7 @@
 /** Measures the life of pages on the served large set: the table sorted by each column, the impact of binning a large branch, archiving in bulk. */
 
 import { PAGE_SORTS } from "../src/contracts/pages.ts";
-import { placeOf } from "../src/core/access/index/index.ts";
+import { below, type CompiledPlace, placeOf } from "../src/core/access/index/index.ts";
 import type { Edit } from "../src/core/access/model/index.ts";
 import { readAccess } from "../src/server/access/current.ts";
 import { inChange, inSnapshot } from "../src/server/db/client.ts";
@@ -52,24 +52,29 @@ async function keeperOfThree(person: string, spaces: readonly string[]): Promise
   await inChange((tx) => makeChange(tx, { maker: "p0", edits, act: "rules", note: "", reason: "for measuring" }));
 }
 
-/** Gathers the pages of the largest space below one of them: a branch of some thousands. */
+/** So many pages the branch has that is looked at. */
+const BRANCH = 5_000;
+
+/** Gathers pages of the largest space, with what is below them, below one of them. */
 async function largeBranch(space: string): Promise<{ root: string; size: number }> {
   const access = await inSnapshot((tx) => readAccess(tx));
-  const place = placeOf(access.index, space);
-  const pages = (place?.children ?? []).flatMap((number) => {
+  const inside = (place: CompiledPlace): number => below(access.index, place).length;
+  const pages = (placeOf(access.index, space)?.children ?? []).flatMap((number) => {
     const child = access.index.places[number];
-    return child?.place.kind === "page" && child.place.state === "live" ? [child.place] : [];
+    return child?.place.kind === "page" && child.place.state === "live" ? [child] : [];
   });
-  const [root, ...others] = pages;
-  const edits = others.map((page): Edit => ({ kind: "move", place: page.id, from: space, to: root?.id ?? "" }));
+  const [root, ...others] = pages as [CompiledPlace, ...CompiledPlace[]];
+  let size = inside(root);
+  const edits = others.flatMap((page): Edit[] => {
+    if (size >= BRANCH) return [];
+    size += inside(page);
+    return [{ kind: "move", place: page.place.id, from: space, to: root.place.id }];
+  });
   // By the core alone: who may move what is not what is measured.
   await inChange((tx) =>
     makeChange(tx, { maker: "p0", edits, act: "move", note: "", reason: "for measuring", wayBack: { unseen: true, moves: true } }),
   );
-  const after = await inSnapshot((tx) => readAccess(tx));
-  const inside = (id: string): number =>
-    1 + (placeOf(after.index, id)?.children ?? []).reduce((sum, number) => sum + inside(after.index.places[number]?.place.id ?? ""), 0);
-  return { root: root?.id ?? "", size: inside(root?.id ?? "") };
+  return { root: root.place.id, size };
 }
 
 const anyPage = async (space: string): Promise<string | undefined> =>

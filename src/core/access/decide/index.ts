@@ -14,6 +14,7 @@ export {
 export { type MatrixBlock, type MatrixTotals, matrixBlocks, matrixExceptions, matrixTotals } from "./matrix.ts";
 export {
   type Cell,
+  cellsAfterLeaving,
   cellsInBlock,
   GUEST,
   keptCells,

@@ -22,7 +22,17 @@ import {
   type Tables,
   windowIn,
 } from "../index/index.ts";
-import { ADMIT, GOVERN, type Instant, LEFT_BY_WRITE_FENCE, NOTHING, type PlaceNumber, REVISE, type SubjectNumber } from "../model/index.ts";
+import {
+  ADMIT,
+  GOVERN,
+  type Instant,
+  LEFT_BY_WRITE_FENCE,
+  NOTHING,
+  type PageState,
+  type PlaceNumber,
+  REVISE,
+  type SubjectNumber,
+} from "../model/index.ts";
 import { effectiveSet, gateOfState, hasOversight } from "./evaluate.ts";
 
 /** A cell: the effective set as a mask, and this bit where there is oversight. */
@@ -265,6 +275,26 @@ export function rowCells(index: AccessIndex, block: Block, tables: Tables, row: 
     cells[number] = isMember && (allOversee || oversees[number] === 1) ? set | OVERSEES : set;
   }
   return cells;
+}
+
+/** What a state leaves of each cell of a member, oversight with it. */
+const LEAVES = new Map<PageState, Uint16Array>();
+
+function leftToMembers(state: PageState): Uint16Array {
+  const made =
+    LEAVES.get(state) ??
+    Uint16Array.from({ length: OVERSEES * 2 }, (_, cell) => gateOfState(state, true, cell & SET_OF_CELL) | (cell & OVERSEES));
+  LEAVES.set(state, made);
+  return made;
+}
+
+/** The cells of a row whose places have left for the archive or the bin, from those of the row they were in, in a live space. */
+export function cellsAfterLeaving(cells: Uint16Array, { kinds }: Tables, state: "archived" | "binned"): Uint16Array {
+  const leaves = leftToMembers(state);
+  const left = new Uint16Array(cells.length);
+  for (let number = 0; number < cells.length; number++)
+    if (kinds[number] === MEMBER) left[number] = leaves[cells[number] as number] as number;
+  return left;
 }
 
 /** So many cells (two bytes each) are kept at most; past that all are dropped and worked out again as they are asked for. */

@@ -19,7 +19,7 @@ export { compile, compilePlace, NO_RULES } from "./compile.ts";
 export { endsAfter, endsAround, peopleEndsOf, windowIn } from "./instants.ts";
 export { Numbering } from "./numbering.ts";
 export { Quick, STRIDE_BITS } from "./quick.ts";
-export { type Birth, type Block, gatherRows, ownerGateOf, type Row, rowKey, rowSign, type Tables } from "./rows.ts";
+export { type Birth, type Block, gatherRows, keyBeforeLeaving, ownerGateOf, type Row, rowKey, rowSign, type Tables } from "./rows.ts";
 export {
   ACCOUNTS,
   type Cast,

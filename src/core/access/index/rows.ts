@@ -62,6 +62,9 @@ export const rowKey = (place: CompiledPlace): number => {
   return (((place.ruled + 1) * 2 + (letsIn ? 1 : 0)) * 2 + (place.unpublished ? 1 : 0)) * 3 + GATES[place.place.state];
 };
 
+/** The key of the row that a place would be in if it were not in the archive or the bin. */
+export const keyBeforeLeaving = (place: CompiledPlace): number => rowKey(place) - GATES[place.place.state];
+
 /** A text that two places of a site share exactly where they share a row: of one space, under the same rules, in the same kind of state. */
 export function rowSign(places: readonly CompiledPlace[], place: CompiledPlace): string {
   const idOf = (number: number) => places[number]?.place.id ?? "";

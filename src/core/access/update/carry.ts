@@ -1,11 +1,12 @@
 /** Taking over from an earlier version of a block whatever a change left as it was: classes, and the cells of untouched rows. */
 
-import { namedIn, refinedClasses, windowAround } from "../decide/index.ts";
+import { cellsAfterLeaving, namedIn, refinedClasses, windowAround } from "../decide/index.ts";
 import {
   type AccessIndex,
   type Birth,
   type Block,
   type CompiledPlace,
+  keyBeforeLeaving,
   type Row,
   rowKey,
   ruledAbove,
@@ -48,9 +49,20 @@ export function carryTables(before: AccessIndex, old: Block, after: AccessIndex,
     const row = oldRows.get(rowKey(example));
     return row !== undefined && sameRules(before, after, (old.rows[row] as Row).example, example) ? row : -1;
   });
-  const cells = made.rows.map((_, row) => {
-    const there = tables.cells[rows[row] as number];
+  const carried = (row: number | undefined): Uint16Array | undefined => {
+    const there = row === undefined ? undefined : tables.cells[row];
     return there && extended(there, classes);
+  };
+  const cells = made.rows.map(({ example }, row) => {
+    if (rows[row] !== -1) return carried(rows[row]);
+    // Whole branches leave: their rows are those they were, but for what the archive or the bin leaves of them.
+    const { state } = example.place;
+    if ((state !== "archived" && state !== "binned") || after.places[example.space]?.place.state !== "live") return undefined;
+    const from = oldRows.get(keyBeforeLeaving(example));
+    const stood = from !== undefined && sameRules(before, after, (old.rows[from] as Row).example, example) ? carried(from) : undefined;
+    if (!stood) return undefined;
+    after.kept.cells += stood.length;
+    return cellsAfterLeaving(stood, { ...tables, ...classes }, state);
   });
   made.tables = { ...tables, ...classes, ...windowAround(after, made, tables.at), cells, carried: { from: tables, rows } };
 }
