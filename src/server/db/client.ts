@@ -53,7 +53,12 @@ function databaseUrl(): string {
 }
 
 function connect(): Pool {
-  const clientOf = (max: number) => postgres(databaseUrl(), { max, max_lifetime: 15 * 60, onnotice: () => {} });
+  const clientOf = (max: number): postgres.Sql => {
+    const client = postgres(databaseUrl(), { max, max_lifetime: 15 * 60, onnotice: () => {} });
+    // Tells the client to leave dates and JSON to the library above, which it does for the one it is given only.
+    drizzle(client);
+    return client;
+  };
   // The driver sends statements ahead on a busy connection, and loses track of a transaction that begins behind too many
   // of them: it fails, and its connection, still in it, is given to others. So no transaction ever shares with a statement.
   const transactions = clientOf(10);

@@ -172,7 +172,9 @@ async function ledTo(tx: Tx, access: Access, me: CompiledSubject, { whole, acts,
   if (!lives) return { edits: placed, after: updated.index, landings: [] };
   const facts = acts?.facts ?? (await bareFacts(tx));
   await fits(placed, landingConflicts(facts, placed));
-  const landings = firstLandings(access.index, updated.index, facts, placed);
+  // Acts by themselves were planned with the landing pages they come to.
+  const planned = acts !== null && whole.length === acts.edits.length;
+  const landings = planned ? [] : firstLandings(access.index, updated.index, facts, placed);
   const edits = [...placed, ...landings];
   if (!lenient) await fits(edits, missingChoices(access.index, updated.index, facts, edits));
   return { edits, after: updated.index, landings };

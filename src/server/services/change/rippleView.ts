@@ -137,13 +137,18 @@ class Kinds {
 
   lines(): RippleLine[] {
     return [...this.found.values()].map(({ line, entries, groups, named }) => {
-      const subjects = peopleOf(entries).flat();
+      const people = peopleOf(entries);
+      const count = people.reduce((sum, { length }) => sum + length, 0);
       const places = (named ? this.told : this.seen).of(groups);
       return {
         ...line,
-        who: whoOf(line.class, subjects.length, subjects.includes("public")).words,
-        names: named ? subjects.slice(0, MOST_NAMED).map(this.name) : [],
-        unnamed: named ? Math.max(0, subjects.length - MOST_NAMED) : 0,
+        who: whoOf(
+          line.class,
+          count,
+          people.some((subjects) => subjects.includes("public")),
+        ).words,
+        names: named ? firstOf(people, MOST_NAMED).map(this.name) : [],
+        unnamed: named ? Math.max(0, count - MOST_NAMED) : 0,
         places: places.length,
         where: places.slice(0, MOST_NAMED).map((id) => ({ id, title: this.title(id) })),
       };
@@ -153,6 +158,16 @@ class Kinds {
 
 /** So many names, and so many places, of one kind are listed; their number is told anyway. */
 const MOST_NAMED = 200;
+
+/** The first so many of what is in some lists. */
+function firstOf<T>(lists: readonly (readonly T[])[], most: number): T[] {
+  const found: T[] = [];
+  for (const list of lists) {
+    if (found.length >= most) break;
+    found.push(...list.slice(0, most - found.length));
+  }
+  return found;
+}
 
 /** A ripple cut down to places the asker may know of, for those who are told of a part of it only. */
 function knownPart(it: Ripple, seen: (id: string) => boolean): Ripple {
@@ -223,7 +238,12 @@ export function rippleView(access: Access, me: CompiledSubject, ripple: Ripple, 
  */
 export function fingerprint({ entries, ...rest }: Ripple): string {
   const hmac = createHmac("sha256", process.env.TESORO_SECRET ?? "");
-  hmac.update(JSON.stringify([rest, entries.map(({ groups, ...entry }) => ({ ...entry, groups: groups.length }))]));
+  // Entries share their subjects, and gain and lose what lies between before and after.
+  const people = new Map(peopleOf(entries).map((subjects, number) => [subjects[0], { number, subjects }]));
+  const lines = entries.map(({ subjects, groups, ...it }) => {
+    return [it.class, people.get(subjects[0])?.number, it.before, it.after, it.oversight, groups.length];
+  });
+  hmac.update(JSON.stringify([rest, [...people.values()].map(({ subjects }) => subjects), lines]));
   // Of a large branch these are most of it, and as numbers soon taken in.
   const numbers = new Int32Array(entries.reduce((sum, { groups }) => sum + groups.length, 0));
   let at = 0;
