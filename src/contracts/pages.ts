@@ -90,6 +90,14 @@ export interface PageList {
   next: string | null;
 }
 
+/** A space in the archive or the bin, with all that is in it. */
+export interface GoneSpace {
+  id: string;
+  title: string;
+  left: PageRow["left"];
+  acts: LifeActName[];
+}
+
 export interface PageCounts {
   /** How many fit the filter, the part aside, in each part; and of these how many came there in the last seven days. */
   parts: { part: Part; count: number; week: number }[];
@@ -97,6 +105,9 @@ export interface PageCounts {
   total: number;
   /** What the filter names, as the asker may know it. */
   said: { space: string; branch: string; owner: string };
+  /** Where the archive or the bin is asked for: the first spaces there, the latest first, and how many more there are. */
+  spaces: GoneSpace[];
+  moreSpaces: number;
 }
 
 export const readPages = declare({

@@ -18,6 +18,7 @@ import { ChosenBar } from "./ChosenBar.tsx";
 import { COLUMNS } from "./columns.tsx";
 import { Exporting } from "./Exporting.tsx";
 import { FilterSentence } from "./FilterSentence.tsx";
+import { GoneSpaces } from "./GoneSpaces.tsx";
 import { LineOfLife } from "./LineOfLife.tsx";
 import styles from "./pages.module.css";
 import { Saved } from "./Saved.tsx";
@@ -73,10 +74,7 @@ function Known({ id }: { id: string }) {
 function Strip({ row, onSlip }: { row: PageRow; onSlip(): void }) {
   return (
     <>
-      <p className={styles.stripFacts}>
-        {row.path.join(" / ")}
-        {row.due?.problem && <span className="notice bad">It waits: {row.due.problem}</span>}
-      </p>
+      {row.due?.problem && <p className="notice bad">It waits: {row.due.problem}</p>}
       <Known id={row.id} />
       <div className="acts">
         <ActButtons acts={row.acts} places={[row.id]} />
@@ -88,12 +86,14 @@ function Strip({ row, onSlip }: { row: PageRow; onSlip(): void }) {
   );
 }
 
-function Empty({ state, onReset }: { state: PagesState; onReset(): void }) {
+function Empty({ state, besideSpaces, onReset }: { state: PagesState; besideSpaces: boolean; onReset(): void }) {
   const filtered = Object.keys(filterOf(state)).length > 0;
   return (
     <p className="message">
       {state.part === "bin" && Object.keys(filterOf(state)).length === 1
-        ? "The bin is empty. What is binned stands here until it is erased, each page to whoever may restore it."
+        ? besideSpaces
+          ? "No page is in the bin by itself."
+          : "The bin is empty. What is binned stands here until it is erased, each page to whoever may restore it."
         : filtered
           ? "No page fits this."
           : "No page is here yet. Pages are started in the grid, from the slip of a space."}{" "}
@@ -211,9 +211,10 @@ function View() {
             onClear={clear}
           />
         )}
+        <GoneSpaces counts={counts.data} onSlip={(place) => change({ place, tab: "life" })} />
         {query.error && <p className="notice bad">{query.error.message}</p>}
         {rows.length === 0 && !query.isPending ? (
-          <Empty state={state} onReset={() => change(NO_FILTER)} />
+          <Empty state={state} besideSpaces={(counts.data?.spaces.length ?? 0) > 0} onReset={() => change(NO_FILTER)} />
         ) : (
           <Table
             state={state}

@@ -1,6 +1,7 @@
 /** All pages in one table, as far as one may see them: a hundred rows at a time, in the order of any column. */
 import { inArray, sql } from "drizzle-orm";
 import {
+  type GoneSpace,
   PARTS,
   type PageCounts,
   type PageList,
@@ -62,17 +63,12 @@ class Teller {
         readiness: it.readiness,
         links: knows ? it.linksIn : null,
         versions: writes || knows ? it.versions : null,
-        left: it.leftAt ? this.left(it.leftAt, it.leftBy, state) : null,
+        left: it.leftAt && toldLeft(access, me, { at: it.leftAt, by: it.leftBy, state }),
         due: due && (writes || knows) ? { what: due.what, at: due.at, problem: due.problem } : null,
         acts: actsFor(access, me, place),
         mayRead: mayRead(access, me, place),
       },
     ];
-  }
-
-  private left(at: Date, by: string | null, state: PageState): PageRow["left"] {
-    const erasable = state === "binned" ? new Date(erasableFrom(instantAt(at.getTime()), binKeepsDays())).toISOString() : null;
-    return { at: at.toISOString(), by: by === null ? "Tesoro" : this.names.person(by), erasable };
   }
 
   private standing(place: CompiledPlace): { path: string[]; space: string } {
@@ -81,6 +77,16 @@ class Teller {
     const [space] = above;
     return { path: above.map(title), space: space && maySee(this.access, this.me, space) ? space.place.id : "" };
   }
+}
+
+/** When and by whom something came to the archive or the bin, and from when it may be erased. */
+function toldLeft(
+  access: Access,
+  me: CompiledSubject,
+  { at, by, state }: { at: Date; by: string | null; state: PageState },
+): PageRow["left"] {
+  const erasable = state === "binned" ? new Date(erasableFrom(instantAt(at.getTime()), binKeepsDays())).toISOString() : null;
+  return { at: at.toISOString(), by: by === null ? "Tesoro" : namesFor(access, me).person(by), erasable };
 }
 
 async function dueOf(tx: Tx, ids: readonly string[]): Promise<Map<string, Due>> {
@@ -168,7 +174,33 @@ export async function countPages(asker: string, { part, ...filter }: PagesFilter
       branch: title(filter.branch),
       owner: filter.owner === undefined ? "" : names.person(filter.owner),
     };
-    return { parts, total, said };
+    const { space, ...narrower } = filter;
+    const whole = Object.values(narrower).every((it) => it === undefined) && (part === "archive" || part === "bin");
+    const gone = (whole ? await goneSpaces(tx, access, me, part) : []).filter(({ id }) => space === undefined || id === space);
+    return { parts, total, said, spaces: gone.slice(0, MOST_SPACES), moreSpaces: Math.max(0, gone.length - MOST_SPACES) };
+  });
+}
+
+const MOST_SPACES = 20;
+
+/** Spaces in the archive or the bin that somebody may know of, the latest first. */
+async function goneSpaces(tx: Tx, access: Access, me: CompiledSubject, part: "archive" | "bin"): Promise<GoneSpace[]> {
+  const { places } = access.index;
+  const there = access.index.blocks.flatMap(({ space }) => {
+    const place = places[space];
+    return place?.place.kind === "space" && place.place.state === PARTS[part] && maySee(access, me, place) ? [place] : [];
+  });
+  if (there.length === 0) return [];
+  const rows = await tx
+    .select({ id: listing.placeId, leftAt: listing.leftAt, leftBy: listing.leftBy })
+    .from(listing)
+    .where(sql`${listing.placeId} = any(${textArray(there.map(({ place }) => place.id))})`)
+    .orderBy(sql`${listing.leftAt} desc nulls last`, listing.placeId);
+  return rows.flatMap(({ id, leftAt, leftBy }): GoneSpace[] => {
+    const place = placeOf(access.index, id);
+    if (!place) return [];
+    const left = leftAt && toldLeft(access, me, { at: leftAt, by: leftBy, state: place.place.state });
+    return [{ id, title: place.place.title ?? "", left, acts: actsFor(access, me, place) }];
   });
 }
 
