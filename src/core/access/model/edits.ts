@@ -145,7 +145,9 @@ function editPlace(place: Place, edit: PlaceEdit): Place | string | Misfit {
       if (!sameMark(place, edit.from)) return `the state was changed meanwhile: it is ${place.state} now`;
       const act = actBetween(place.kind, place, edit.to);
       if (!act) return unlawful(`nothing leads from ${place.state} to that`);
-      return { ...without(without(place, "was"), "binnedFrom"), ...leadsTo(act, place.kind, place) } as Place;
+      // Thousands leave together, and few of them bear what an earlier state left.
+      const bare = place.was === undefined && place.binnedFrom === undefined ? place : without(without(place, "was"), "binnedFrom");
+      return { ...bare, ...leadsTo(act, place.kind, place) } as Place;
     }
     case "owner":
       if (place.kind !== "page" && place.kind !== "bulletin") return unlawful("only pages and bulletins have an owner");

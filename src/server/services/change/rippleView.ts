@@ -169,6 +169,16 @@ function firstOf<T>(lists: readonly (readonly T[])[], most: number): T[] {
   return found;
 }
 
+/** The first so many of a list that are as asked for. */
+function firstThat<T>(list: readonly T[], fits: (it: T) => boolean, most: number): T[] {
+  const found: T[] = [];
+  for (const it of list) {
+    if (found.length >= most) break;
+    if (fits(it)) found.push(it);
+  }
+  return found;
+}
+
 /** A ripple cut down to places the asker may know of, for those who are told of a part of it only. */
 function knownPart(it: Ripple, seen: (id: string) => boolean): Ripple {
   const places = it.places.map((group) => group.filter(seen));
@@ -228,7 +238,7 @@ export function rippleView(access: Access, me: CompiledSubject, ripple: Ripple, 
       })),
       mends: it.pledges.mend.map((id) => pledges.get(id) ?? id),
     },
-    closedToAll: it.closedToAll.filter(told).slice(0, MOST_NAMED).map(title),
+    closedToAll: firstThat(it.closedToAll, told, MOST_NAMED).map(title),
   };
 }
 

@@ -67,7 +67,8 @@ function impactFacts(tx: Tx, access: Access, edits: readonly Edit[]): Promise<Im
   const { blocks, places } = access.index;
   const whole = blocks.filter(({ space }) => space !== access.index.site && going.has(places[space]?.place.id ?? ""));
   const inside = whole.flatMap((block) => block.places).map((number) => places[number]?.place.id ?? "");
-  return factsOf(tx, [...new Set([...changed, ...inside])], [...new Set([...gone, ...inside])]);
+  const all = inside.length === 0 ? changed : [...new Set([...changed, ...inside])];
+  return factsOf(tx, all, inside.length === 0 ? gone : [...new Set([...gone, ...inside])]);
 }
 
 /** Tells somebody of things of an act, as far as they may know of them. */
