@@ -1,7 +1,9 @@
-/** Finding people and groups. */
-import { declare, json } from "./declare.ts";
+/** People and groups: finding them, all of them in tables, and each by itself. */
 import "reflect-metadata";
-import { IsOptional, IsString, MaxLength } from "class-validator";
+import { IsIn, IsOptional, IsString, Matches, MaxLength } from "class-validator";
+import type { Group, Level, Person } from "../core/access/model/index.ts";
+import { declare, json } from "./declare.ts";
+import { MayBeAbsent } from "./rules.ts";
 
 export class PeopleQuery {
   @IsOptional() @IsString() @MaxLength(100) q?: string;
@@ -20,4 +22,135 @@ export const findPeople = declare({
   says: "The first few groups and people whose name fits.",
   query: PeopleQuery,
   answer: json<FoundPeople>("FoundPeople"),
+});
+
+export const PEOPLE_SORTS = ["name", "groups", "owns", "until"] as const;
+export type PeopleSort = (typeof PEOPLE_SORTS)[number];
+
+export class PeopleTableQuery {
+  @IsIn(["member", "guest"]) kind!: "member" | "guest";
+  @MayBeAbsent() @IsString() @MaxLength(100) words?: string;
+  /** Whether they can come in: all who can, or those who are suspended or whose time is over. For site keepers. */
+  @MayBeAbsent() @IsIn(["in", "out"]) state?: "in" | "out";
+  /** Only who is in this group, directly or through others. */
+  @MayBeAbsent() @IsString() @MaxLength(64) group?: string;
+  @MayBeAbsent() @IsIn([...PEOPLE_SORTS]) sort?: PeopleSort;
+  @MayBeAbsent() @IsIn(["up", "down"]) order?: "up" | "down";
+  /** Where the page before ended, as its answer said. */
+  @MayBeAbsent() @Matches(/^[\w-]{1,800}$/) after?: string;
+}
+
+export type PersonState = "active" | "suspended" | "over";
+
+/** On how many pages somebody has which level at most, from Nothing to Keeper. */
+export type Levels = Record<Level, number>;
+
+export interface PersonRow {
+  id: string;
+  name: string;
+  kind: "member" | "guest";
+  /** How they stand, and their end: for site keepers, null to others. */
+  state: PersonState | null;
+  until: string | null;
+  /** The first few groups that name them, and in how many they are in all. */
+  groups: string[];
+  inGroups: number;
+  /** Pages they own, and on how many pages they have which level; null for whoever does not keep the site. */
+  owns: number | null;
+  levels: Levels | null;
+}
+
+export interface PeopleTable {
+  rows: PersonRow[];
+  next: string | null;
+  /** How many fit. */
+  total: number;
+}
+
+export const readPeople = declare({
+  method: "GET",
+  path: "/api/people/table",
+  who: "member",
+  says: "Members or guests, filtered and sorted, a hundred at a time.",
+  query: PeopleTableQuery,
+  answer: json<PeopleTable>("PeopleTable"),
+});
+
+export interface Named {
+  id: string;
+  name: string;
+}
+
+/** One person, as far as the asker may know. */
+export interface PersonSlip extends Named {
+  kind: "member" | "guest";
+  /** How they stand, and their end: for site keepers and themselves, null to others. */
+  state: PersonState | null;
+  until: string | null;
+  /** The person as it stands in the document, for whoever may change it. */
+  whole: Person | null;
+  /** Every group they are in, the nearest first, each with the groups that lead to it. */
+  groups: (Named & { through: string[] })[];
+  /** Pages they own: how many, how many of them one cannot see, and the first of the others. */
+  owns: { count: number; hidden: number; pages: Named[] };
+  /** Spaces they keep, as far as one may know of rules there; alone: nobody else does. */
+  keeps: (Named & { alone: boolean })[];
+  /** By space, on how many pages they have which level, where one may know; the first spaces, and how many more. */
+  reach: { space: Named; levels: Levels }[];
+  moreReach: number;
+}
+
+export const readPerson = declare({
+  method: "GET",
+  path: "/api/people/{id}",
+  who: "member",
+  says: "One person: groups, what they own and keep, and what they can do where, as far as one may know.",
+  answer: json<PersonSlip>("PersonSlip"),
+});
+
+/** What looks wrong with a group, as a sentence. */
+export interface GroupRow extends Named {
+  people: number;
+  guests: number;
+  /** Groups directly in it, and groups it is directly in. */
+  inside: Named[];
+  within: Named[];
+  notes: string[];
+}
+
+export interface GroupList {
+  groups: GroupRow[];
+  /** Whether the asker may make groups and change them. */
+  mayChange: boolean;
+}
+
+export const readGroups = declare({
+  method: "GET",
+  path: "/api/groups",
+  who: "member",
+  says: "All groups, with how many are in each and what looks wrong.",
+  answer: json<GroupList>("GroupList"),
+});
+
+/** One group, as far as the asker may know. */
+export interface GroupSlip extends GroupRow {
+  mayChange: boolean;
+  /** The group as it stands in the document, its members aside, for whoever may change it. */
+  whole: Omit<Group, "members"> | null;
+  /** People it names; the first few hundred, by name, and how many more. */
+  members: (Named & { kind: "member" | "guest"; state: PersonState | null })[];
+  moreMembers: number;
+  /** What it is granted, where one may see the rules, and at how many places one may not. */
+  granted: { place: Named; sentence: string }[];
+  moreGranted: number;
+  /** Places whose fences admit it. */
+  admitted: Named[];
+}
+
+export const readGroup = declare({
+  method: "GET",
+  path: "/api/groups/{id}",
+  who: "member",
+  says: "One group: what is in it, what it is in, and what it is granted where one may see the rules.",
+  answer: json<GroupSlip>("GroupSlip"),
 });

@@ -168,6 +168,8 @@ function askedAbout(id: string): [method: string, path: string, body?: unknown][
     ["GET", `pages?space=${id}`],
     ["GET", `pages/counts?space=${id}`],
     ["POST", "filters", { name: "x", address: "?a", space: id }],
+    ["GET", `people/${id}`],
+    ["GET", `groups/${id}`],
   ];
 }
 
@@ -189,6 +191,12 @@ const GENERAL: [string, string][] = [
   ["GET", "search?q=patrol"],
   ["GET", "search?q=inquiry"],
   ["GET", "people"],
+  ["GET", "people/table?kind=member"],
+  ["GET", "people/table?kind=guest&sort=groups"],
+  ["GET", "people/viktor"],
+  ["GET", "people/ines"],
+  ["GET", "groups"],
+  ["GET", "groups/security"],
   ["GET", "tokens"],
   ["GET", "ledger/check"],
 ];

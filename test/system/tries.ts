@@ -86,7 +86,15 @@ export const TRIES: Try[] = (
       { method: "POST", path: "filters", body: { name: "x", address: "//elsewhere.invalid" }, ...members, mei: 400, maren: 400 },
       { method: "DELETE", path: "filters/none", ...members, mei: 404, maren: 404 },
     ],
-    [{ method: "GET", path: "people", ...members, mei: 200, maren: 200 }],
+    [
+      { method: "GET", path: "people", ...members, mei: 200, maren: 200 },
+      { method: "GET", path: "people/table?kind=guest", ...members, mei: 200, maren: 200 },
+      { method: "GET", path: "people/table?kind=guest&after=x", ...members, mei: 400, maren: 400 },
+      { method: "GET", path: "people/dora", ...members, mei: 200, maren: 200 },
+      { method: "GET", path: "people/nobody", ...members, mei: 404, maren: 404 },
+      { method: "GET", path: "groups", ...members, mei: 200, maren: 200 },
+      { method: "GET", path: "groups/none", ...members, mei: 404, maren: 404 },
+    ],
     [{ method: "GET", path: "search?q=crane", public: 200, dora: 200, mei: 200, maren: 200 }],
     [{ method: "DELETE", path: "tokens/none", ...members, mei: 403, maren: 403 }],
     [

@@ -3,12 +3,10 @@ import type { FoundPeople } from "../../../contracts/people.ts";
 import { type AccessIndex, peopleOf } from "../../../core/access/index/index.ts";
 import { readAccess } from "../../access/current.ts";
 import { inSnapshot } from "../../db/client.ts";
+import { plain } from "./names.ts";
 
 const MOST = 12;
 const MOST_GROUPS_TOLD = 3;
-
-/** For comparing names as people type them: without accents, in small letters. */
-const plain = (text: string): string => text.normalize("NFKD").replace(/\p{M}/gu, "").toLowerCase();
 
 interface Named<T> {
   it: T;

@@ -1,0 +1,84 @@
+/** What is said of people wherever they are listed: how they stand, and what they can do where. */
+import type { Levels, PersonState } from "../../../contracts/people.ts";
+import { cellsInBlock, keptCells, rowOfPlace, SET_OF_CELL, tablesAt, tellsOfOthers } from "../../../core/access/decide/index.ts";
+import { type AccessIndex, type Block, type CompiledPlace, type CompiledSubject, isActive } from "../../../core/access/index/index.ts";
+import { type Instant, LEVELS, levelWithin } from "../../../core/access/model/index.ts";
+import { type Access, cellOf } from "../../access/current.ts";
+
+export const stateOf = (subject: CompiledSubject, at: Instant): PersonState =>
+  isActive(subject, at) ? "active" : subject.person?.status === "suspended" ? "suspended" : "over";
+
+const noLevels = (): Levels => Object.fromEntries(LEVELS.map((_, level) => [level, 0])) as Levels;
+
+/** Pages of a row: the space, where it is in it, is none. */
+const pagesIn = (index: AccessIndex, block: Block, row: number): number =>
+  (block.rows[row]?.places.length ?? 0) - (block.space >= 0 && index.rowOf[block.space] === row ? 1 : 0);
+
+const isGone = (place: CompiledPlace | undefined): boolean => place?.place.state === "binned";
+
+/**
+ * On how many pages of a space somebody has which level at most; what is in the bin aside. `knows`: only where this asker
+ * may know what others can do.
+ */
+export function levelsIn(access: Access, block: Block, who: CompiledSubject, knows: CompiledSubject | null): Levels {
+  const { index, at } = access;
+  const levels = noLevels();
+  if (block.space < 0 || isGone(index.places[block.space])) return levels;
+  const told = knows && [...cellsInBlock(index, block, knows.number, at)].map(({ cell }) => tellsOfOthers(cell));
+  let row = 0;
+  for (const { row: it, cell } of cellsInBlock(index, block, who.number, at)) {
+    if (!isGone(it.example) && (told === null || told[row])) levels[levelWithin(cell & SET_OF_CELL)] += pagesIn(index, block, row);
+    row++;
+  }
+  // Their own drafts, which the rows leave out.
+  for (const place of pagesByOwner(index).get(who.person?.id ?? "") ?? []) {
+    const nth = index.rowOf[place.number] as number;
+    if (index.ownerGate[place.number] !== who.number || place.space !== block.space || (told && !told[nth])) continue;
+    levels[levelWithin(cellInRow(access, block, nth, who) & SET_OF_CELL)]--;
+    levels[levelWithin(cellOf(access, who, place) & SET_OF_CELL)]++;
+  }
+  return levels;
+}
+
+const cellInRow = ({ index, at }: Access, block: Block, row: number, who: CompiledSubject): number => {
+  const tables = tablesAt(index, block, at);
+  return keptCells(index, block, tables, row, at)[tables.classOf[who.number] as number] as number;
+};
+
+/** The same over the whole site. */
+export function levelsOf(access: Access, who: CompiledSubject): Levels {
+  const levels = noLevels();
+  for (const block of access.index.blocks) {
+    const here = levelsIn(access, block, who, null);
+    for (const level of Object.keys(here) as unknown as (keyof Levels)[]) levels[level] += here[level];
+  }
+  return levels;
+}
+
+/** How many members oversee a place. */
+export function overseersOf({ index, at }: Access, place: CompiledPlace, oversees: number): number {
+  const { row, tables } = rowOfPlace(index, place.number, at);
+  let count = 0;
+  row.forEach((cell, number) => {
+    if (cell & oversees) count += tables.counts[number] as number;
+  });
+  return count;
+}
+
+const owned = new WeakMap<readonly CompiledPlace[], Map<string, CompiledPlace[]>>();
+
+/** Pages by their owner, what is in the bin aside; worked out once for an index. */
+export function pagesByOwner({ places }: AccessIndex): ReadonlyMap<string, readonly CompiledPlace[]> {
+  const known = owned.get(places);
+  if (known) return known;
+  const by = new Map<string, CompiledPlace[]>();
+  for (const place of places) {
+    const { owner } = place.place;
+    if (owner === undefined || isGone(place)) continue;
+    const list = by.get(owner);
+    if (list) list.push(place);
+    else by.set(owner, [place]);
+  }
+  owned.set(places, by);
+  return by;
+}
