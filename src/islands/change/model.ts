@@ -295,10 +295,22 @@ export class TrayModel {
 
   /** A rule edited by hand in the slip; `rule` names which, so that a later choice at it replaces this one. */
   stage(place: { id: string; title: string }, rule: string, edit: Edit, sentence: string): void {
+    this.stageAll(place, rule, [edit], [sentence]);
+  }
+
+  /** Several edits that only make sense together: they come out of the tray as one. */
+  stageAll(place: { id: string; title: string }, rule: string, edits: Edit[], sentences: string[]): void {
     const id = `rule:${place.id}:${rule}`;
     this.decided.set(id, ++this.steps);
-    const change = { edits: [edit], sentences: [sentence], besides: "" };
-    this.put({ id, place: place.id, title: place.title, wishes: [], change, others: [], exceptions: [] });
+    this.put({
+      id,
+      place: place.id,
+      title: place.title,
+      wishes: [],
+      change: { edits, sentences, besides: "" },
+      others: [],
+      exceptions: [],
+    });
   }
 
   /** An act from its sheet; what waits for one of the same places goes. */

@@ -14,6 +14,19 @@ function stagedAt(document: AccessDocument, it: [number, number, number, number]
   const pages = document.places.filter(({ kind }) => kind === "page" || kind === "bulletin");
   const page = pages[where % pages.length] as Place;
   const person = document.people[pick % document.people.length]?.id ?? "";
+  const group = document.groups[where % Math.max(1, document.groups.length)];
+  if (which % 5 === 4 && group) {
+    const there = group.members.some((member) => "person" in member && member.person === person);
+    return { kind: "member", group: group.id, [there ? "remove" : "put"]: { person } };
+  }
+  if (which % 7 === 6) {
+    const it = document.people[pick % document.people.length];
+    if (it) return { kind: "person", person: it.id, remove: it, put: { ...it, status: how % 2 ? "active" : "suspended" } };
+  }
+  if (which % 7 === 5 && group) {
+    const { members: _, ...bare } = group;
+    return { kind: "group", group: group.id, remove: bare, put: { ...bare, name: `Named ${how % 3}` } };
+  }
   if (which % 4 === 0) return { kind: "owner", place: page.id, from: page.owner ?? null, to: how % 4 === 0 ? null : person };
   if (which % 4 === 1) return { kind: "tags", place: page.id, from: page.tags, to: ["a", "b", "c"].filter((_, i) => how & (1 << i)) };
   return ruleEditAt(document, it);
@@ -38,8 +51,16 @@ it("a later choice at the same rule, owner or tags takes the earlier's place, an
         if (!whole.ok) throw new Error(JSON.stringify({ waiting, conflicts: whole.conflicts }));
         const owners = (of: AccessDocument) => canonical(of.places.map(({ id, owner, tags, stance }) => ({ id, owner, tags, stance })));
         expect(owners(whole.document)).toEqual(owners(document));
+        const cast = ({ people, groups }: AccessDocument) =>
+          canonical({
+            people,
+            groups: groups.map((it) => ({ ...it, members: [...it.members.map((member) => JSON.stringify(member))].sort() })),
+          });
+        expect(cast(whole.document)).toEqual(cast(document));
       }
       const places = waiting.filter(({ kind }) => kind === "owner" || kind === "tags" || kind === "stance");
+      const about = waiting.flatMap((edit) => (edit.kind === "person" ? [edit.person] : edit.kind === "group" ? [edit.group] : []));
+      expect(new Set(about).size).toBe(about.length);
       const named = places.map((edit) => `${edit.kind} ${"place" in edit ? edit.place : ""}`);
       expect(new Set(named).size).toBe(named.length);
     }),

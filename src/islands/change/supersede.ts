@@ -5,8 +5,20 @@ import { type Edit, fenceKey, grantKey, principalKey, sameValue } from "../../co
 const keyOf = (edit: Edit, side: "remove" | "put"): string | null => {
   if (edit.kind === "grant") return edit[side] ? grantKey(edit[side]) : null;
   if (edit.kind === "fence") return edit[side] ? fenceKey(edit[side]) : null;
+  if (edit.kind === "member") return edit[side] ? principalKey(edit[side]) : null;
+  if (edit.kind === "person" || edit.kind === "group") return edit[side] ? textOf(edit[side]) : null;
   return null;
 };
+
+/** A value as a text, its fields in one order. */
+const textOf = (value: object): string => JSON.stringify(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)));
+
+/** Where a rule stands, or what a change of people or groups is about; null for what never meets another. */
+function scopeOf(edit: Edit): string | null {
+  if (edit.kind === "grant" || edit.kind === "fence") return `${edit.kind} ${edit.place}`;
+  if (edit.kind === "person") return `person ${edit.person}`;
+  return edit.kind === "group" || edit.kind === "member" ? `${edit.kind} ${edit.group}` : null;
+}
 
 /** Whether an edit leaves everything as it is. */
 export const isNothing = (edit: Edit): boolean => {
@@ -14,7 +26,7 @@ export const isNothing = (edit: Edit): boolean => {
     return edit.from === edit.to;
   if (edit.kind === "tags" || edit.kind === "readinessWords") return sameValue(edit.from, edit.to);
   const [before, after] = [keyOf(edit, "remove"), keyOf(edit, "put")];
-  return (edit.kind === "grant" || edit.kind === "fence") && before === after;
+  return scopeOf(edit) !== null && before === after;
 };
 
 /** Edits that say one thing of a place, from what to what. */
@@ -26,16 +38,18 @@ function meets(old: Edit, edit: Edit): Edit | null {
     const earlier = old as typeof edit;
     return earlier.place === edit.place ? ({ ...edit, from: earlier.from } as Edit) : null;
   }
-  const grants = old.kind === "grant" && edit.kind === "grant";
-  const fences = old.kind === "fence" && edit.kind === "fence";
-  if (!(grants || fences) || old.place !== edit.place) return null;
+  const scope = scopeOf(edit);
+  if (scope === null || scope !== scopeOf(old)) return null;
   const [oldBefore, oldAfter, before] = [keyOf(old, "remove"), keyOf(old, "put"), keyOf(edit, "remove")];
   if (before !== null && before === oldBefore) return edit;
   if (before !== null && before === oldAfter) {
-    const { remove: _, ...put } = edit;
-    return { ...put, ...(old.remove ? { remove: old.remove } : {}) } as Edit;
+    const { remove: _, ...put } = edit as Edit & { remove?: unknown };
+    return { ...put, ...("remove" in old ? { remove: old.remove } : {}) } as Edit;
   }
-  if (!grants || before !== null || oldBefore !== null || !old.put || !edit.put) return null;
+  // Who was taken out and is put in again, stays in.
+  if (edit.kind === "member" && before === null && oldAfter === null && oldBefore === keyOf(edit, "put"))
+    return { ...edit, ...("remove" in old ? { remove: old.remove } : {}) } as Edit;
+  if (old.kind !== "grant" || edit.kind !== "grant" || before !== null || oldBefore !== null || !old.put || !edit.put) return null;
   const same = principalKey(old.put.to) === principalKey(edit.put.to) && (old.put.draft ?? false) === (edit.put.draft ?? false);
   return same ? edit : null;
 }

@@ -89,10 +89,14 @@ function Head<Row>({ head, sort, onSort }: { head: Header<Row, unknown>; sort: S
   return (
     // biome-ignore lint/a11y/useFocusableInteractive: the button in it is what one works.
     <span role="columnheader" aria-sort={is ? (up ? "ascending" : "descending") : "none"} data-numeric={numeric}>
-      <button type="button" onClick={() => onSort(by)}>
-        {flexRender(head.column.columnDef.header, head.getContext())}
-        {is && (up ? <ArrowUp size={13} aria-hidden="true" /> : <ArrowDown size={13} aria-hidden="true" />)}
-      </button>
+      {by === "" ? (
+        flexRender(head.column.columnDef.header, head.getContext())
+      ) : (
+        <button type="button" onClick={() => onSort(by)}>
+          {flexRender(head.column.columnDef.header, head.getContext())}
+          {is && (up ? <ArrowUp size={13} aria-hidden="true" /> : <ArrowDown size={13} aria-hidden="true" />)}
+        </button>
+      )}
     </span>
   );
 }

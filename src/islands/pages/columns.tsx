@@ -1,13 +1,14 @@
 /** The columns of the table of pages: what stands in each, and how it is sorted. */
 import { type ColumnDef, createColumnHelper } from "@tanstack/react-table";
-import type { PageRow, PageSort } from "../../contracts/pages.ts";
+import type { PageRow } from "../../contracts/pages.ts";
 import { STATE_MARKS, STATE_NAMES } from "../../ui/states.ts";
 import { When } from "../../ui/When.tsx";
 import styles from "./pages.module.css";
 
 declare module "@tanstack/react-table" {
   interface ColumnMeta<TData, TValue> {
-    sort: PageSort;
+    /** What is sorted by it; empty: nothing. */
+    sort: string;
     width: string;
     numeric?: true;
   }
