@@ -7,7 +7,10 @@ interface PageOf<Row> {
   next: string | null;
 }
 
-export function useList<Row>(key: readonly unknown[], read: (after: string | undefined) => Promise<PageOf<Row>>) {
+export function useList<Row, Page extends PageOf<Row> = PageOf<Row>>(
+  key: readonly unknown[],
+  read: (after: string | undefined) => Promise<Page & PageOf<Row>>,
+) {
   const query = useInfiniteQuery({
     queryKey: key,
     queryFn: ({ pageParam }) => read(pageParam),

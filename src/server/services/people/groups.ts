@@ -32,7 +32,7 @@ function summaries({ index, at }: Access): GroupSummary[] {
 }
 
 const inWords = (names: readonly string[]): string =>
-  names.length > 3 ? `${names.slice(0, 3).join(", ")} and ${names.length - 3} more` : names.join(" and ");
+  names.length > 3 ? `${names.slice(0, 2).join(", ")} and ${names.length - 2} more` : names.join(" and ");
 
 /** What looks wrong, each kind in one sentence. */
 function sentencesOf(access: Access, me: CompiledSubject, notes: readonly GroupNote[]): string[] {
@@ -44,7 +44,7 @@ function sentencesOf(access: Access, me: CompiledSubject, notes: readonly GroupN
   return [
     ...(notes.some(({ note }) => note === "nobody") ? ["Nobody is in it."] : []),
     ...(over.length > 0 ? [`Still named though their time here is over: ${inWords(over)}.`] : []),
-    ...(endless.length > 0 ? [`A guest without an end: ${inWords(endless)}.`] : []),
+    ...(endless.length > 0 ? [`${endless.length === 1 ? "A guest" : "Guests"} without an end: ${inWords(endless)}.`] : []),
     ...(same.length > 0 ? [`The same people are in ${inWords(same.map((id) => groupName(access.index, id)))}.`] : []),
   ];
 }
