@@ -30,6 +30,12 @@ async function lifePictures(driver: WebDriver, base: string, picture: Picture): 
   await (await seen(driver, "[role=row][data-row='1']")).click();
   await settle(800);
   await picture("bin");
+  await driver.get(`${base}/people?sort=owns`);
+  await textHolding(driver, "[role=grid]", "Keeper");
+  await picture("people");
+  await driver.get(`${base}/people?part=groups&open=agents`);
+  await textHolding(driver, "aside", "Where it is granted what");
+  await picture("group");
   await signOut(driver);
 
   await signInAs(driver, base, "maren", "/grid?place=berthplan&tab=life&act=bin");

@@ -160,6 +160,66 @@ export class ArrangedEditBody extends AtPlace {
   @IsIn(["hand", "name"]) to!: "hand" | "name";
 }
 
+/** Ids that come in with what is new: short, and of signs that mean nothing anywhere. */
+const NEW_ID = /^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$/;
+const MOST_NAME = 100;
+
+export class PersonBody {
+  @IsString() @MaxLength(64) id!: string;
+  @MayBeAbsent() @IsString() @MaxLength(200) name?: string;
+  @IsIn(["guest", "member"]) kind!: "guest" | "member";
+  @IsIn(["active", "suspended"]) status!: "active" | "suspended";
+  @IsOptional() @IsInstant() until?: string | null;
+}
+
+/** Somebody who is here already is suspended, let back in, or given an end. (People come in by other doors.) */
+export class PersonEditBody {
+  @IsIn(["person"]) kind!: "person";
+  @IsString() @MaxLength(64) person!: string;
+  @IsObject() @ValidateNested() @Type(() => PersonBody) remove!: PersonBody;
+  @IsObject() @ValidateNested() @Type(() => PersonBody) put!: PersonBody;
+}
+
+export class GroupBody {
+  @IsString() @MaxLength(64) id!: string;
+  @MayBeAbsent() @IsString() @MaxLength(200) name?: string;
+}
+
+export class NamedGroupBody {
+  @IsString() @MaxLength(64) id!: string;
+  @IsString() @HasWords() @MaxLength(MOST_NAME) name!: string;
+}
+
+/** What is put where nothing was has an id that means nothing anywhere; one that stands keeps its own. */
+const NewIdIsPlain = (): PropertyDecorator =>
+  ValidateBy({
+    name: "newIdIsPlain",
+    validator: {
+      validate: (value, it) =>
+        (it?.object as { remove?: unknown }).remove !== undefined || NEW_ID.test((value as { id?: string })?.id ?? ""),
+      defaultMessage: (it) => `${it?.property}.id must be up to 64 letters, digits, hyphens and underscores, a letter or digit first`,
+    },
+  });
+
+export class GroupEditBody {
+  @IsIn(["group"]) kind!: "group";
+  @IsString() @MaxLength(64) group!: string;
+  @MayBeAbsent() @IsObject() @ValidateNested() @Type(() => GroupBody) remove?: GroupBody;
+  @MayBeAbsent() @IsObject() @NewIdIsPlain() @ValidateNested() @Type(() => NamedGroupBody) put?: NamedGroupBody;
+}
+
+export class MemberBody {
+  @MayBeAbsent() @IsString() @MaxLength(64) group?: string;
+  @MayBeAbsent() @IsString() @MaxLength(64) person?: string;
+}
+
+export class MemberEditBody {
+  @IsIn(["member"]) kind!: "member";
+  @IsString() @MaxLength(64) group!: string;
+  @MayBeAbsent() @IsObject() @ValidateNested() @Type(() => MemberBody) remove?: MemberBody;
+  @MayBeAbsent() @IsObject() @ValidateNested() @Type(() => MemberBody) put?: MemberBody;
+}
+
 /** A list of edits; put it on a field of a request class. */
 export function Edits(): PropertyDecorator {
   const decorators: PropertyDecorator[] = [
@@ -181,6 +241,9 @@ export function Edits(): PropertyDecorator {
           { value: ReadinessEditBody, name: "readiness" },
           { value: ReadinessWordsEditBody, name: "readinessWords" },
           { value: ArrangedEditBody, name: "arranged" },
+          { value: PersonEditBody, name: "person" },
+          { value: GroupEditBody, name: "group" },
+          { value: MemberEditBody, name: "member" },
         ],
       },
     }),
@@ -199,7 +262,10 @@ export type EditBody =
   | TagsEditBody
   | ReadinessEditBody
   | ReadinessWordsEditBody
-  | ArrangedEditBody;
+  | ArrangedEditBody
+  | PersonEditBody
+  | GroupEditBody
+  | MemberEditBody;
 
 /** What every act says that was shown before it is made: what it is for, and what was seen. */
 export class ActingBody {

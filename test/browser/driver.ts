@@ -79,6 +79,19 @@ export async function textHolding(driver: WebDriver, selector: string, words: st
   }
 }
 
+/** Presses a button once it can be pressed. */
+export async function pressIn(driver: WebDriver, within: string, words: string): Promise<void> {
+  await driver.wait(
+    async () => {
+      for (const element of await driver.findElements(By.css(`${within} button`)))
+        if ((await element.getText().catch(() => "")) === words && (await element.isEnabled())) return element.click().then(() => true);
+      return false;
+    },
+    PATIENCE,
+    `"${words}" cannot be pressed`,
+  );
+}
+
 /** Chooses somebody in a picker: types the name, waits until it is found, takes it with Enter. */
 export async function pick(driver: WebDriver, label: string, name: string): Promise<void> {
   const box = await seen(driver, `input[aria-label=${JSON.stringify(label)}]`);

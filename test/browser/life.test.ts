@@ -1,5 +1,4 @@
 /** The life of pages on screen: acts with their sheet, by mouse and keys; the table of pages, jobs; moving by hand. */
-import axe from "axe-core";
 import postgres from "postgres";
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { beforeAll, expect, test } from "vitest";
@@ -7,8 +6,8 @@ import { inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
 import { jobs as register } from "../../src/server/db/schema/index.ts";
 import { startPage } from "../../src/server/services/writing/writing.ts";
-import { pick, seen, signInAs, textHolding, withText } from "./driver.ts";
-import { stage } from "./story.ts";
+import { pick, pressIn, seen, signInAs, textHolding, withText } from "./driver.ts";
+import { isAccessible, stage } from "./story.ts";
 
 const on = stage();
 let driver: WebDriver;
@@ -18,32 +17,14 @@ beforeAll(() => {
 
 const SHEET = "[role=dialog]";
 
-/** Presses a button of the sheet once it can be pressed. */
-async function press(words: string, within = SHEET): Promise<void> {
-  await driver.wait(
-    async () => {
-      for (const element of await driver.findElements(By.css(`${within} button`)))
-        if ((await element.getText().catch(() => "")) === words && (await element.isEnabled())) return element.click().then(() => true);
-      return false;
-    },
-    10_000,
-    `"${words}" cannot be pressed`,
-  );
-}
+const press = (words: string, within = SHEET): Promise<void> => pressIn(driver, within, words);
+const accessible = (view: string): Promise<void> => isAccessible(driver, view);
 
 const state = async (id: string): Promise<string> =>
   (await driver.executeAsyncScript(
     "const [id, done] = arguments; fetch('/api/places/' + id).then((it) => it.json()).then((it) => done(it.state ?? it.error.code))",
     id,
   )) as string;
-
-async function accessible(view: string): Promise<void> {
-  await driver.executeScript(axe.source);
-  const found = (await driver.executeAsyncScript(
-    "const done = arguments[0]; axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then((it) => done(it.violations.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | '))))",
-  )) as string[];
-  expect(found, view).toEqual([]);
-}
 
 test("a page with pages below and links from another space is binned by key, the sheet says what breaks, one line takes it back", async () => {
   await signInAs(driver, on.site.base, "maren", "/grid?words=Berth+plan");

@@ -1,9 +1,8 @@
 /** The stories of the people who use Tesoro, done with real clicks and keys on the demo. */
-import axe from "axe-core";
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { beforeAll, expect, test } from "vitest";
 import { openBrowser, pick, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
-import { stage } from "./story.ts";
+import { isAccessible, stage } from "./story.ts";
 
 const on = stage();
 let driver: WebDriver;
@@ -26,14 +25,7 @@ async function read(path: string): Promise<string> {
   return (await seen(driver, "main")).getText();
 }
 
-/** No violation of WCAG 2.2 A and AA in the current view. */
-async function expectAccessible(view: string): Promise<void> {
-  await driver.executeScript(axe.source);
-  const found = (await driver.executeAsyncScript(
-    "const done = arguments[0]; axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then((it) => done(it.violations.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | '))))",
-  )) as string[];
-  expect(found, view).toEqual([]);
-}
+const expectAccessible = (view: string): Promise<void> => isAccessible(driver, view);
 
 test("a space keeper lowers the many and raises the few on a page, sees the ripple, applies, asks why, walks it, takes it back", async () => {
   await signInAs(driver, on.site.base, "maren", "/grid?columns=public,members,group:quay&words=Berth+plan");

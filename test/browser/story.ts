@@ -1,5 +1,7 @@
 /** What every file of browser stories begins and ends with: a demo site of its own, and a browser at it. */
-import { afterAll, beforeAll } from "vitest";
+import axe from "axe-core";
+import type { WebDriver } from "selenium-webdriver";
+import { afterAll, beforeAll, expect } from "vitest";
 import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
 import { type Browser, openBrowser } from "./driver.ts";
 
@@ -20,4 +22,13 @@ export function stage(): Stage {
     await it.site?.close();
   });
   return it;
+}
+
+/** Nothing on the screen breaks the rules for who sees little, or works without a mouse. */
+export async function isAccessible(driver: WebDriver, view: string): Promise<void> {
+  await driver.executeScript(axe.source);
+  const found = (await driver.executeAsyncScript(
+    "const done = arguments[0]; axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then((it) => done(it.violations.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | '))))",
+  )) as string[];
+  expect(found, view).toEqual([]);
 }

@@ -37,7 +37,7 @@ function Member({ slip, member, name, note }: { slip: GroupSlip; member: GroupMe
             type="button"
             className={styles.text}
             onClick={() => stageMember(slip, { remove: member }, name)}
-            aria-label={`Take ${name} out`}
+            aria-label={`take out ${name}`}
           >
             take out
           </button>

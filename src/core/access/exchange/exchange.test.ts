@@ -240,4 +240,23 @@ it("edits from outside are closed and in UTC, or refused with their path", () =>
   expect(nothing.ok ? [] : nothing.errors.map(({ path }) => path)).toEqual(["$.edits[0]", "$.edits[1].put.until"]);
   const fence = { kind: "fence", place: "page", remove: { kind: "read", admits: [] } } as Edit;
   expect(parseEdits([fence])).toEqual({ ok: true, edits: [fence] });
+  // People and groups are nobody else under their ids, and a member is one thing.
+  const ana = { id: "ana", kind: "member" as const, status: "active" as const };
+  const wrong: Edit[] = [
+    { kind: "person", person: "ana", remove: ana, put: { ...ana, id: "ben" } },
+    { kind: "person", person: "ana", remove: { ...ana, id: "ben" }, put: ana },
+    { kind: "group", group: "crew", put: { id: "other", name: "Crew" } },
+    { kind: "pass", pass: "one", put: { id: "two", place: "page", below: false, revoked: false } as never },
+    { kind: "member", group: "crew", put: { person: "ana", group: "other" } as never },
+    { kind: "member", group: "crew", put: {} as never },
+    { kind: "member", group: "crew" },
+    { kind: "group", group: "crew" },
+  ];
+  for (const edit of wrong) expect([edit, parseEdits([edit]).ok]).toEqual([edit, false]);
+  const right: Edit[] = [
+    { kind: "person", person: "ana", remove: ana, put: { ...ana, status: "suspended" } },
+    { kind: "group", group: "crew", put: { id: "crew", name: "Crew" } },
+    { kind: "member", group: "crew", put: { person: "ana" } },
+  ];
+  expect(parseEdits(right)).toEqual({ ok: true, edits: right });
 });

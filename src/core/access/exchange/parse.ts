@@ -176,15 +176,45 @@ function readGroup(r: Reader, value: unknown, path: string): Group {
   return {
     id: r.text(it.id, `${path}.id`),
     ...(name === undefined ? {} : { name }),
-    members: r.list(it.members, `${path}.members`, (item, at): GroupMember => {
-      const member = r.object(item, at, ["person", "group"]);
-      if (Object.keys(member).length !== 1) r.fail(at, "must name exactly one of person, group");
-      return member.group !== undefined
-        ? { group: r.text(member.group, `${at}.group`) }
-        : { person: r.text(member.person, `${at}.person`) };
-    }),
+    members: r.list(it.members, `${path}.members`, (item, at) => readMember(r, item, at)),
   };
 }
+
+function readMember(r: Reader, value: unknown, path: string): GroupMember {
+  const member = r.object(value, path, ["person", "group"]);
+  if (Object.keys(member).length !== 1) r.fail(path, "must name exactly one of person, group");
+  return member.group !== undefined
+    ? { group: r.text(member.group, `${path}.group`) }
+    : { person: r.text(member.person, `${path}.person`) };
+}
+
+/** A group without its members, which are put in and taken out one by one. */
+function readBareGroup(r: Reader, value: unknown, path: string): Omit<Group, "members"> {
+  const it = r.object(value, path, ["id", "name"]);
+  const name = r.optionalText(it.name, `${path}.name`);
+  return { id: r.text(it.id, `${path}.id`), ...(name === undefined ? {} : { name }) };
+}
+
+/** Things with ids stay what they are: nothing is put under the id of something else. */
+const ID_OF: Partial<Record<Edit["kind"], string>> = { person: "person", group: "group", pass: "pass", pledge: "pledge" };
+
+function checkIds(r: Reader, edit: Edit, path: string): void {
+  const field = ID_OF[edit.kind];
+  if (field === undefined) return;
+  const it = edit as unknown as Record<string, unknown> & { put?: { id?: unknown }; remove?: { id?: unknown } };
+  for (const side of ["remove", "put"] as const)
+    if (it[side] !== undefined && it[side]?.id !== it[field])
+      r.fail(`${path}.${side}.id`, `must be the id the edit is about, "${String(it[field])}"`);
+}
+
+/** What an edit puts, and what it replaces, read as a rule or a thing of its kind; null where the kind has neither. */
+const READERS: Partial<Record<Edit["kind"], (r: Reader, value: unknown, path: string) => unknown>> = {
+  grant: readGrant,
+  fence: readFence,
+  person: readPerson,
+  group: readBareGroup,
+  member: readMember,
+};
 
 const PLACE_FIELDS = [
   "id",
@@ -312,16 +342,14 @@ export function parseEdits(edits: readonly Edit[]): { ok: true; edits: Edit[] } 
   const parsed = edits.map((edit, i): Edit => {
     // Nobody is null, also where the field was left out.
     if (edit.kind === "owner" || edit.kind === "readiness") return { ...edit, from: edit.from ?? null, to: edit.to ?? null };
-    if (edit.kind !== "grant" && edit.kind !== "fence") return edit;
     const path = `$.edits[${i}]`;
-    if (edit.put === undefined && edit.remove === undefined) r.fail(path, "neither puts nor removes anything");
-    const { kind, place } = edit;
-    if (kind === "grant") {
-      const [remove, put] = [rule(edit.remove, `${path}.remove`, readGrant), rule(edit.put, `${path}.put`, readGrant)];
-      return { kind, place, ...(remove ? { remove } : {}), ...(put ? { put } : {}) };
-    }
-    const [remove, put] = [rule(edit.remove, `${path}.remove`, readFence), rule(edit.put, `${path}.put`, readFence)];
-    return { kind, place, ...(remove ? { remove } : {}), ...(put ? { put } : {}) };
+    checkIds(r, edit, path);
+    const read = READERS[edit.kind];
+    if (!read) return edit;
+    const { remove: before, put: after, ...rest } = edit as Edit & { remove?: unknown; put?: unknown };
+    if (before === undefined && after === undefined) r.fail(path, "neither puts nor removes anything");
+    const [remove, put] = [rule(before, `${path}.remove`, read), rule(after, `${path}.put`, read)];
+    return { ...rest, ...(remove ? { remove } : {}), ...(put ? { put } : {}) } as Edit;
   });
   return r.errors.length > 0 ? { ok: false, errors: r.errors } : { ok: true, edits: parsed };
 }
