@@ -1,7 +1,7 @@
 /** People and groups: finding them, all of them in tables, and each by itself. */
 import "reflect-metadata";
 import { IsIn, IsOptional, IsString, Matches, MaxLength } from "class-validator";
-import type { Group, Level, Person } from "../core/access/model/index.ts";
+import type { Edit, Group, Level, Person } from "../core/access/model/index.ts";
 import { declare, json } from "./declare.ts";
 import { MayBeAbsent } from "./rules.ts";
 
@@ -130,6 +130,21 @@ export const readGroups = declare({
   who: "member",
   says: "All groups, with how many are in each and what looks wrong.",
   answer: json<GroupList>("GroupList"),
+});
+
+/** What takes a group away, with everything that names it. */
+export interface GroupLeaving {
+  edits: Edit[];
+  /** What each edit does. */
+  sentences: string[];
+}
+
+export const leaveGroup = declare({
+  method: "GET",
+  path: "/api/groups/{id}/leaving",
+  who: "member",
+  says: "The edits that take a group away with its grants, its members and whatever else names it; nothing is changed.",
+  answer: json<GroupLeaving>("GroupLeaving"),
 });
 
 /** One group, as far as the asker may know. */

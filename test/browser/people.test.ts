@@ -54,6 +54,11 @@ test("a group is made from a pasted list, another group put in, somebody taken o
   expect(await textHolding(driver, SLIP, "A guest without an end: Dóra Szabó")).not.toContain("Jonas Brandt");
   await takeBack();
   await textHolding(driver, SLIP, "Jonas Brandt");
+
+  await pressIn(driver, SLIP, "Take away");
+  await textHolding(driver, SLIP, "taken away, in the tray");
+  await apply();
+  await driver.wait(async () => !(await (await seen(driver, "ul[aria-label=Groups]")).getText()).includes("Night watch"), 10_000);
 });
 
 test("with keys alone somebody is found, suspended and let back in; taking one's own change out of the tray leaves things as they are", async () => {

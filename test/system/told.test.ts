@@ -170,6 +170,7 @@ function askedAbout(id: string): [method: string, path: string, body?: unknown][
     ["POST", "filters", { name: "x", address: "?a", space: id }],
     ["GET", `people/${id}`],
     ["GET", `groups/${id}`],
+    ["GET", `groups/${id}/leaving`],
   ];
 }
 

@@ -94,6 +94,8 @@ export const TRIES: Try[] = (
       { method: "GET", path: "people/nobody", ...members, mei: 404, maren: 404 },
       { method: "GET", path: "groups", ...members, mei: 200, maren: 200 },
       { method: "GET", path: "groups/none", ...members, mei: 404, maren: 404 },
+      { method: "GET", path: "groups/quay/leaving", ...members, mei: 403, maren: 403 },
+      { method: "GET", path: "groups/none/leaving", ...members, mei: 403, maren: 403 },
     ],
     [{ method: "GET", path: "search?q=crane", public: 200, dora: 200, mei: 200, maren: 200 }],
     [{ method: "DELETE", path: "tokens/none", ...members, mei: 403, maren: 403 }],

@@ -1,7 +1,7 @@
 /** The slip of a group: what is in it, what it is in, what it is granted; filled, renamed and taken away through the tray. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { type GroupSlip, type Named, readGroup } from "../../contracts/people.ts";
+import { type GroupSlip, leaveGroup, type Named, readGroup } from "../../contracts/people.ts";
 import { type GroupMember, principalKey } from "../../core/access/model/index.ts";
 import { hasWords } from "../../core/words.ts";
 import { Picker } from "../../ui/Picker.tsx";
@@ -90,6 +90,7 @@ function Naming({ slip }: { slip: GroupSlip }) {
   const [name, setName] = useState<string | null>(null);
   const { whole } = slip;
   const [waiting] = waitingOf(useTray().items, "group", (it) => it.group === slip.id);
+  const [problem, setProblem] = useState("");
   if (!whole) return null;
   const close = () => {
     const put = { ...whole, name: (name ?? "").trim() };
@@ -102,16 +103,10 @@ function Naming({ slip }: { slip: GroupSlip }) {
     say(`In the tray: ${slip.name} is called ${put.name}.`);
     setName(null);
   };
-  const bears = slip.granted.length + slip.moreGranted + slip.admitted.length + slip.within.length;
-  const holds = slip.members.length + slip.moreMembers + slip.inside.length;
-  const off =
-    bears > 0
-      ? "It is granted something, admitted by a fence or in another group: take that away first."
-      : holds > 0
-        ? "Somebody is in it: take them out first."
-        : "";
-  const takeAway = () => {
-    tray.stage({ id: `group:${slip.id}`, title: slip.name }, "group", { kind: "group", group: slip.id, remove: whole }, "taken away");
+  const takeAway = async () => {
+    const leaving = await ask(leaveGroup, { params: { id: slip.id } }).catch((error: Error) => setProblem(error.message));
+    if (!leaving) return;
+    tray.stageAll({ id: `group:${slip.id}`, title: slip.name }, "group", leaving.edits, leaving.sentences);
     say(`In the tray: ${slip.name} is taken away.`);
   };
   return (
@@ -123,11 +118,12 @@ function Naming({ slip }: { slip: GroupSlip }) {
           <button type="button" className="button" aria-expanded={name !== null} onClick={() => setName(name === null ? slip.name : null)}>
             Rename
           </button>
-          <button type="button" className="button" disabled={off !== ""} title={off || undefined} onClick={takeAway}>
+          <button type="button" className="button" onClick={() => void takeAway()}>
             Take away
           </button>
         </>
       )}
+      {problem && <p className="notice bad">{problem}</p>}
       {name !== null && (
         <form
           className={styles.naming}

@@ -14,7 +14,7 @@ import {
   type RippleEntry,
   Union,
 } from "../../../core/access/ripple/index.ts";
-import type { Access } from "../../access/current.ts";
+import { type Access, isKeeper } from "../../access/current.ts";
 import { knowsOthersAt, knowsPlace, namesFor, subjectName } from "../../access/known.ts";
 
 const plural = (count: number, one: string, many = `${one}s`): string => `${count} ${count === 1 ? one : many}`;
@@ -210,7 +210,9 @@ function once<A, T>(work: (of: A) => T): (of: A) => T {
 export function rippleView(access: Access, me: CompiledSubject, ripple: Ripple, { onlyKnown = false } = {}): RippleView {
   const names = namesFor(access, me);
   const seen = once((id: string) => knowsPlace(access, me, id));
-  const told = once((id: string) => knowsOthersAt(access, me, id));
+  // Whoever keeps the site is told of others at every place that is there.
+  const keeper = isKeeper(access, me);
+  const told = keeper ? (id: string) => placeOf(access.index, id) !== undefined : once((id: string) => knowsOthersAt(access, me, id));
   const it = onlyKnown ? knownPart(ripple, seen) : ripple;
   const title = (id: string) => {
     const place = placeOf(access.index, id)?.place;
@@ -251,7 +253,7 @@ export function fingerprint({ entries, ...rest }: Ripple): string {
   // Entries share their subjects, and gain and lose what lies between before and after.
   const people = new Map(peopleOf(entries).map((subjects, number) => [subjects[0], { number, subjects }]));
   const lines = entries.map(({ subjects, groups, ...it }) => {
-    return [it.class, people.get(subjects[0])?.number, it.before, it.after, it.oversight, groups.length];
+    return [it.class, people.get(subjects[0])?.number, maskOf(it.before), maskOf(it.after), it.oversight, groups.length];
   });
   hmac.update(JSON.stringify([rest, [...people.values()].map(({ subjects }) => subjects), lines]));
   // Of a large branch these are most of it, and as numbers soon taken in.

@@ -16,7 +16,7 @@ import {
   pastOfAct,
   planAct,
 } from "../../../core/lifecycle/index.ts";
-import { type Access, need, standing } from "../../access/current.ts";
+import { type Access, isKeeper, need, standing } from "../../access/current.ts";
 import { knowsPlace, mayKnowOthers, namesFor } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
@@ -142,7 +142,7 @@ export async function planActs(
     if (!look) await checkWhole(tx, access, me, { act, plan });
     for (const edit of plan.follows) follows.add(edit);
     // What goes along unseen does not refuse the act; what may be known of is asked for.
-    for (const edit of plan.along) if (!knowsPlace(access, me, placeOfEdit(edit) ?? "")) follows.add(edit);
+    if (!isKeeper(access, me)) for (const edit of plan.along) if (!knowsPlace(access, me, placeOfEdit(edit) ?? "")) follows.add(edit);
     planned.plans.push(plan);
     planned.open.push(...open);
     planned.edits.push(...plan.edits);

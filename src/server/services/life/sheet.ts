@@ -22,7 +22,7 @@ import {
   takingBackSentence,
 } from "../../../core/lifecycle/index.ts";
 import { whereItFits } from "../../access/aside.ts";
-import { type Access, keepsSite, mayNot } from "../../access/current.ts";
+import { type Access, isKeeper, keepsSite, mayNot } from "../../access/current.ts";
 import { knowsOthersAt, knowsPlace, mayKnowOthers, namesFor, toldRefusals } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { schedules } from "../../db/schema/index.ts";
@@ -39,6 +39,7 @@ const DAYS = 30;
 /** What lies beside the document about places that an act changes. */
 async function factsOf(tx: Tx, changed: readonly string[], gone: readonly string[]): Promise<ImpactFacts> {
   if (changed.length === 0) return { links: [], schedules: [], views30: 0 };
+  const going = textArray(gone);
   // As a list of rows: an array of thousands is weighed against what the database knows of a column, id by id.
   const links = tx.execute<{ from: string; to: string }>(sql`
     with changed as materialized (select unnest(${textArray(changed)}) as id)
@@ -48,9 +49,9 @@ async function factsOf(tx: Tx, changed: readonly string[], gone: readonly string
   const ending = tx
     .select({ place: schedules.placeId, what: schedules.what })
     .from(schedules)
-    .where(sql`${schedules.placeId} = any(${textArray(gone)})`);
+    .where(sql`${schedules.placeId} = any(${going})`);
   const views = tx.execute<{ views: string | null }>(sql`
-    select sum(views) as views from view_counts where place_id = any(${textArray(gone)}) and day >= current_date - ${DAYS}::int`);
+    select sum(views) as views from view_counts where place_id = any(${going}) and day >= current_date - ${DAYS}::int`);
   const [linking, scheduled, [viewed]] = await Promise.all([links, ending, views]);
   return { links: [...linking], schedules: scheduled, views30: Number(viewed?.views ?? 0) };
 }
@@ -85,6 +86,9 @@ class Teller {
 
   known = (id: string): boolean => knowsPlace(this.it.access, this.it.me, id);
 
+  /** Of places that are there, those one may know of: for whoever keeps the site, all. */
+  private knownOf = (ids: readonly string[]): readonly string[] => (isKeeper(this.it.access, this.it.me) ? ids : ids.filter(this.known));
+
   spaceOf(id: string): string {
     const { index } = this.it.access;
     const space = index.places[placeOf(index, id)?.space ?? -1];
@@ -92,7 +96,7 @@ class Teller {
   }
 
   places(ids: readonly string[], note: (id: string) => string = () => ""): Told {
-    const known = ids.filter(this.known);
+    const known = this.knownOf(ids);
     const items = known.slice(0, MOST_NAMED).map((id) => ({ id, title: this.title(id), note: note(id) }));
     return { count: ids.length, hidden: ids.length - known.length, items };
   }

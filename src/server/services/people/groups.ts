@@ -43,7 +43,7 @@ function sentencesOf(access: Access, me: CompiledSubject, notes: readonly GroupN
   const same = notes.flatMap((it) => (it.note === "same" ? it.groups : []));
   return [
     ...(notes.some(({ note }) => note === "nobody") ? ["Nobody is in it."] : []),
-    ...(over.length > 0 ? [`Still named though their time here is over: ${inWords(over)}.`] : []),
+    ...(over.length > 0 ? [`Still named though they cannot come in any more: ${inWords(over)}.`] : []),
     ...(endless.length > 0 ? [`${endless.length === 1 ? "A guest" : "Guests"} without an end: ${inWords(endless)}.`] : []),
     ...(same.length > 0 ? [`The same people are in ${inWords(same.map((id) => groupName(access.index, id)))}.`] : []),
   ];

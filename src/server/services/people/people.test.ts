@@ -1,11 +1,13 @@
 /** People and groups in tables and by themselves: all of them once, what they can do counted as one by one, and no more told than one may know. */
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { canonical } from "../../../../test/reference/canonical.ts";
 import { status } from "../../../../test/status.ts";
 import { PEOPLE_SORTS, type PeopleTableQuery, type PersonRow } from "../../../contracts/people.ts";
 import { decide, OVERSEES, SET_OF_CELL } from "../../../core/access/decide/index.ts";
+import { checkDocument } from "../../../core/access/exchange/index.ts";
 import { type CompiledPlace, type CompiledSubject, isActive, peopleOf, subjectOf } from "../../../core/access/index/index.ts";
-import { type Edit, levelWithin } from "../../../core/access/model/index.ts";
+import { type AccessDocument, applyEdits, type Edit, levelWithin } from "../../../core/access/model/index.ts";
 import { sized } from "../../../demo/large/document.ts";
 import { loadLarge } from "../../../demo/large/load.ts";
 import { type Access, readAccess, subjectFor } from "../../access/current.ts";
@@ -13,6 +15,7 @@ import { mayKnowOthers, mayKnowOthers as tellsRules } from "../../access/known.t
 import { inChange, inSnapshot } from "../../db/client.ts";
 import { makeChange } from "../change/apply.ts";
 import { readGroup, readGroups } from "./groups.ts";
+import { leaveGroup } from "./leaving.ts";
 import { readPerson } from "./person.ts";
 import { readPeople } from "./table.ts";
 
@@ -135,6 +138,41 @@ it("tells members who is here and in which groups, and nothing that is for site 
     withheld += granted.length - told.length;
   }
   expect(withheld).toBeGreaterThan(0);
+});
+
+it("a group goes with everything that names it, and nothing else does; whoever may not is told the same of any", async () => {
+  const asker = keeper.person?.id ?? "";
+  const { document } = access.index;
+  expect([await status(leaveGroup(asker, "nonesuch")), await status(leaveGroup(asker, document.groups[0]?.id ?? ""))]).toEqual([403, 403]);
+  let [grants, fences, nested] = [0, 0, 0];
+  for (const { id } of document.groups.slice(0, 60)) {
+    const pledged = document.pledges.some(({ who }) => "group" in who && who.group === id);
+    const leaving = await leaveGroup("p0", id).catch(() => null);
+    if (!leaving) {
+      expect([id, pledged]).toEqual([id, true]);
+      continue;
+    }
+    expect(leaving.sentences.length).toBe(leaving.edits.length);
+    const applied = applyEdits(document, leaving.edits);
+    if (!applied.ok) throw new Error(JSON.stringify(applied.conflicts));
+    expect(checkDocument(applied.document)).toEqual([]);
+    // Of all else nothing is other than it was.
+    const bare = (of: AccessDocument) => canonical(JSON.parse(JSON.stringify(of).replaceAll(`{"group":"${id}"}`, "null")));
+    const kept = structuredClone(document);
+    kept.groups = kept.groups
+      .filter((it) => it.id !== id)
+      .map((it) => ({ ...it, members: it.members.filter((member) => !("group" in member && member.group === id)) }));
+    for (const place of kept.places) {
+      const named = (it: object) => "group" in it && it.group === id;
+      grants += place.grants.filter(({ to }) => named(to)).length;
+      fences += place.fences.filter(({ admits }) => admits.some(named)).length;
+      place.grants = place.grants.filter(({ to }) => !named(to));
+      place.fences = place.fences.map((fence) => ({ ...fence, admits: fence.admits.filter((it) => !named(it)) }));
+    }
+    nested += document.groups.filter(({ members }) => members.some((it) => "group" in it && it.group === id)).length;
+    expect(bare(applied.document)).toEqual(bare(kept));
+  }
+  expect([grants > 0, fences > 0, nested > 0]).toEqual([true, true, true]);
 });
 
 it("shows a group that was made, filled, renamed and taken away, and somebody who was suspended", async () => {
