@@ -196,7 +196,7 @@ const NewIdIsPlain = (): PropertyDecorator =>
     name: "newIdIsPlain",
     validator: {
       validate: (value, it) =>
-        (it?.object as { remove?: unknown }).remove !== undefined || NEW_ID.test((value as { id?: string })?.id ?? ""),
+        (it?.object as { remove?: unknown } | undefined)?.remove !== undefined || NEW_ID.test((value as { id?: string })?.id ?? ""),
       defaultMessage: (it) => `${it?.property}.id must be up to 64 letters, digits, hyphens and underscores, a letter or digit first`,
     },
   });
