@@ -1,7 +1,14 @@
 /** What is said of people wherever they are listed: how they stand, and what they can do where. */
 import type { Levels, PersonState } from "../../../contracts/people.ts";
 import { cellsInBlock, keptCells, rowOfPlace, SET_OF_CELL, tablesAt, tellsOfOthers } from "../../../core/access/decide/index.ts";
-import { type AccessIndex, type Block, type CompiledPlace, type CompiledSubject, isActive } from "../../../core/access/index/index.ts";
+import {
+  type AccessIndex,
+  type Block,
+  type CompiledPlace,
+  type CompiledSubject,
+  isActive,
+  type Tables,
+} from "../../../core/access/index/index.ts";
 import { type Instant, LEVELS, levelWithin } from "../../../core/access/model/index.ts";
 import { type Access, cellOf } from "../../access/current.ts";
 
@@ -31,13 +38,18 @@ export function levelsIn(access: Access, block: Block, who: CompiledSubject, kno
     row++;
   }
   // Their own drafts, which the rows leave out.
-  for (const place of pagesByOwner(index).get(who.person?.id ?? "") ?? []) {
-    const nth = index.rowOf[place.number] as number;
-    if (index.ownerGate[place.number] !== who.number || place.space !== block.space || (told && !told[nth])) continue;
-    levels[levelWithin(cellInRow(access, block, nth, who) & SET_OF_CELL)]--;
-    levels[levelWithin(cellOf(access, who, place) & SET_OF_CELL)]++;
-  }
+  for (const place of pagesByOwner(index).get(who.person?.id ?? "") ?? [])
+    if (place.space === block.space && (!told || told[index.rowOf[place.number] as number]))
+      moveOwnDraft(access, block, place, who, levels);
   return levels;
+}
+
+/** A draft of their own counts by what they have there, not by what the row says. */
+function moveOwnDraft(access: Access, block: Block, place: CompiledPlace, who: CompiledSubject, levels: Levels): void {
+  const { index } = access;
+  if (index.ownerGate[place.number] !== who.number) return;
+  levels[levelWithin(cellInRow(access, block, index.rowOf[place.number] as number, who) & SET_OF_CELL)]--;
+  levels[levelWithin(cellOf(access, who, place) & SET_OF_CELL)]++;
 }
 
 const cellInRow = ({ index, at }: Access, block: Block, row: number, who: CompiledSubject): number => {
@@ -45,14 +57,42 @@ const cellInRow = ({ index, at }: Access, block: Block, row: number, who: Compil
   return keptCells(index, block, tables, row, at)[tables.classOf[who.number] as number] as number;
 };
 
-/** The same over the whole site. */
-export function levelsOf(access: Access, who: CompiledSubject): Levels {
-  const levels = noLevels();
-  for (const block of access.index.blocks) {
-    const here = levelsIn(access, block, who, null);
-    for (const level of Object.keys(here) as unknown as (keyof Levels)[]) levels[level] += here[level];
-  }
+/** Of a block, by number of a class, on how many pages it has which level: worked out once for as long as its tables stand. */
+const byClass = new WeakMap<Tables, (Int32Array | undefined)[]>();
+const LEVEL_OF = Uint8Array.from({ length: SET_OF_CELL + 1 }, (_, set) => levelWithin(set));
+
+function levelsOfClass({ index, at }: Access, block: Block, tables: Tables, number: number): Int32Array {
+  const known = byClass.get(tables) ?? [];
+  byClass.set(tables, known);
+  const made = known[number];
+  if (made) return made;
+  const levels = new Int32Array(LEVELS.length);
+  block.rows.forEach(({ example }, row) => {
+    if (isGone(example)) return;
+    const cell = keptCells(index, block, tables, row, at)[number] as number;
+    const level = LEVEL_OF[cell & SET_OF_CELL] as number;
+    levels[level] = (levels[level] as number) + pagesIn(index, block, row);
+  });
+  known[number] = levels;
   return levels;
+}
+
+/** The same over the whole site; asked of a hundred people at a time. */
+export function levelsOf(access: Access, who: CompiledSubject): Levels {
+  const { index, at } = access;
+  const sums = new Int32Array(LEVELS.length);
+  for (const block of index.blocks) {
+    if (block.space < 0 || isGone(index.places[block.space])) continue;
+    const tables = tablesAt(index, block, at);
+    const levels = levelsOfClass(access, block, tables, tables.classOf[who.number] as number);
+    for (let level = 0; level < sums.length; level++) sums[level] = (sums[level] as number) + (levels[level] as number);
+  }
+  const found = Object.fromEntries(LEVELS.map((_, level) => [level, sums[level]])) as Levels;
+  for (const place of pagesByOwner(index).get(who.person?.id ?? "") ?? []) {
+    const block = index.blocks[index.blockOf[place.number] as number];
+    if (block && block.space >= 0 && !isGone(index.places[block.space])) moveOwnDraft(access, block, place, who, found);
+  }
+  return found;
 }
 
 /** How many members oversee a place. */
