@@ -172,12 +172,26 @@ export class PersonBody {
   @IsOptional() @IsInstant() until?: string | null;
 }
 
+/** By this door nobody is called otherwise, or becomes a guest or a member. */
+const OnlyStandingChanges = (): PropertyDecorator =>
+  ValidateBy({
+    name: "onlyStandingChanges",
+    validator: {
+      validate: (value, it) => {
+        const { remove } = (it?.object ?? {}) as { remove?: Partial<PersonBody> | null };
+        const put = value as Partial<PersonBody> | null;
+        return put?.name === remove?.name && put?.kind === remove?.kind;
+      },
+      defaultMessage: (it) => `${it?.property} must have the name and the kind of remove: only status and until change here`,
+    },
+  });
+
 /** Somebody who is here already is suspended, let back in, or given an end. (People come in by other doors.) */
 export class PersonEditBody {
   @IsIn(["person"]) kind!: "person";
   @IsString() @MaxLength(64) person!: string;
   @IsObject() @ValidateNested() @Type(() => PersonBody) remove!: PersonBody;
-  @IsObject() @ValidateNested() @Type(() => PersonBody) put!: PersonBody;
+  @IsObject() @OnlyStandingChanges() @ValidateNested() @Type(() => PersonBody) put!: PersonBody;
 }
 
 export class GroupBody {

@@ -9,48 +9,19 @@ import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
 import { verifyLedger } from "../../src/server/ledger/chain.ts";
 import { pagesIn } from "../../src/server/services/change/order.ts";
-import { signInDemo } from "./signIn.ts";
+import { doorsOf, seqOf, statuses } from "./doors.ts";
 
 let site: DemoSite;
-const cookies: Record<string, string> = { public: "" };
 beforeAll(async () => {
   site = await openDemoSite();
-  for (const person of ["dora", "mei", "jonas", "viktor", "maren", "ines"]) cookies[person] = await signInDemo(site.base, person);
+  ({ signIn, ask, read, preview, make, takeBack } = await doorsOf(site.base, ["dora", "mei", "jonas", "viktor", "maren", "ines"]));
 });
 afterAll(async () => {
   await closeDatabase();
   await site?.close();
 });
 
-interface Answer {
-  status: number;
-  text: string;
-}
-
-async function ask(who: string, method: string, path: string, body?: unknown): Promise<Answer> {
-  const answer = await fetch(`${site.base}/api/${path}`, {
-    method,
-    headers: { cookie: cookies[who] ?? "", origin: site.base, "content-type": "application/json" },
-    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-  });
-  return { status: answer.status, text: await answer.text() };
-}
-
-const read = async (who: string, path: string) => JSON.parse((await ask(who, "GET", path)).text);
-const preview = (who: string, ...edits: Edit[]) => ask(who, "POST", "preview", { edits, columns: [] });
-/** Looks, then applies what was seen. */
-async function make(who: string, edits: Edit[], reason?: string): Promise<Answer> {
-  const looked = await preview(who, ...edits);
-  if (looked.status !== 200) return looked;
-  return ask(who, "POST", "changes", { edits, note: "", seen: JSON.parse(looked.text).seen, ...(reason ? { reason } : {}) });
-}
-async function takeBack(who: string, seq: number, reason?: string): Promise<Answer> {
-  const looked = await ask(who, "GET", `ledger/${seq}`);
-  if (looked.status !== 200) return looked;
-  return ask(who, "POST", `ledger/${seq}`, { note: "", seen: JSON.parse(looked.text).seen, ...(reason ? { reason } : {}) });
-}
-const statuses = (answers: readonly Answer[]) => answers.map(({ status }) => status).sort();
-const seqOf = (answer: Answer): number => JSON.parse(answer.text).seq;
+let { signIn, ask, read, preview, make, takeBack } = {} as Awaited<ReturnType<typeof doorsOf>>;
 
 const ownerOf = async (id: string): Promise<string | null> =>
   (await inSnapshot((tx) => loadDocument(tx))).places.find((it) => it.id === id)?.owner ?? null;
@@ -173,8 +144,7 @@ describe("without the right", () => {
 
 describe("twice and at once", () => {
   it("from two sessions one of two wins and the other is told, nothing is half done, and the chain holds", async () => {
-    const second = await signInDemo(site.base, "ines");
-    cookies.again = second;
+    await signIn("ines", "again");
     const owners = [await handOver("cranes", "mei"), await handOver("cranes", "jonas")];
     const seen = await Promise.all(owners.map(async (edit) => JSON.parse((await preview("maren", edit)).text).seen));
     const both = await Promise.all(

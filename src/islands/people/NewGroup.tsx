@@ -14,16 +14,17 @@ const same = (a: string, b: string): boolean => a.localeCompare(b, "en", { sensi
 
 /** For each name of a pasted list the one person or group of that name; names that none or several have are told. */
 async function readPasted(text: string): Promise<{ found: PrincipalChoice[]; unclear: string[] }> {
-  const names = [...new Set(text.split(/[\n;,\t]+/).map((it) => it.trim()))].filter(Boolean).slice(0, MOST_PASTED);
+  const names = [...new Set(text.split(/[\n;,\t]+/).map((it) => it.trim()))].filter(Boolean);
   const found: PrincipalChoice[] = [];
   const unclear: string[] = [];
-  for (const name of names) {
+  for (const name of names.slice(0, MOST_PASTED)) {
     const fitting = (await findSubjects(name.slice(0, 100))).filter((it) => same(it.name, name));
     const [one] = fitting;
     if (one && fitting.length === 1) found.push(one);
     else unclear.push(fitting.length > 1 ? `${name} (several of this name: choose one above)` : name);
   }
-  return { found, unclear };
+  const left = names.length - MOST_PASTED;
+  return { found, unclear: left > 0 ? [...unclear, `${left} names past the first ${MOST_PASTED}`] : unclear };
 }
 
 export function NewGroup({ onDone }: { onDone(): void }) {

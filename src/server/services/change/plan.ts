@@ -96,12 +96,13 @@ async function describeConflicts(
   const told = conflicts.map(async ({ edit, message }) => {
     const id = placeOfEdit(edit);
     const nth = edits.indexOf(edit);
-    const common = { nth, place: id === null ? null : knownId(access, me, id), title: id === null ? "" : names.place(id) };
+    const title = id === null ? "people, groups and pledges" : names.place(id);
+    const common = { nth, place: id === null ? null : knownId(access, me, id), title };
     // What fits by itself contradicts another edit of the same change: nobody has changed anything. (Of what the document
     // does not hold the index cannot say.)
     if (!isBeside(edit) && update(access.index, [edit]).ok)
       return { ...common, message: "contradicts something else in the same change", own: true };
-    if (id === null) return { ...common, title: "people, groups and pledges", message, own: false };
+    if (id === null) return { ...common, message, own: false };
     return { ...common, message: `${message}${await byWhom(tx, access, me, id)}`, own: false };
   });
   return Promise.all(told);

@@ -1,0 +1,45 @@
+/** The doors of a demo site as a test goes through them: signed in as whoever it likes, look, apply, take back. */
+import type { Edit } from "../../src/core/access/model/index.ts";
+import { signInDemo } from "./signIn.ts";
+
+export interface Answer {
+  status: number;
+  text: string;
+}
+
+export const statuses = (answers: readonly Answer[]) => answers.map(({ status }) => status).sort();
+export const seqOf = (answer: Answer): number => JSON.parse(answer.text).seq;
+
+/** Through `base` as one of these people, or as the public. */
+export async function doorsOf(base: string, people: readonly string[]) {
+  const cookies: Record<string, string> = { public: "" };
+  /** `as`: under which name one goes on asking, where somebody has two sessions. */
+  const signIn = async (person: string, as = person): Promise<void> => {
+    cookies[as] = await signInDemo(base, person);
+  };
+  for (const person of people) await signIn(person);
+
+  async function ask(who: string, method: string, path: string, body?: unknown): Promise<Answer> {
+    const answer = await fetch(`${base}/api/${path}`, {
+      method,
+      headers: { cookie: cookies[who] ?? "", origin: base, "content-type": "application/json" },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
+    return { status: answer.status, text: await answer.text() };
+  }
+  const read = async (who: string, path: string) => JSON.parse((await ask(who, "GET", path)).text);
+  const preview = (who: string, ...edits: Edit[]) => ask(who, "POST", "preview", { edits, columns: [] });
+  const apply = (who: string, edits: Edit[], seen: string, reason?: string) =>
+    ask(who, "POST", "changes", { edits, note: "", seen, ...(reason ? { reason } : {}) });
+  /** Looks, then applies what was seen. */
+  async function make(who: string, edits: Edit[], reason?: string): Promise<Answer> {
+    const looked = await preview(who, ...edits);
+    return looked.status === 200 ? apply(who, edits, JSON.parse(looked.text).seen, reason) : looked;
+  }
+  async function takeBack(who: string, seq: number, reason?: string): Promise<Answer> {
+    const looked = await ask(who, "GET", `ledger/${seq}`);
+    if (looked.status !== 200) return looked;
+    return ask(who, "POST", `ledger/${seq}`, { note: "", seen: JSON.parse(looked.text).seen, ...(reason ? { reason } : {}) });
+  }
+  return { signIn, ask, read, preview, apply, make, takeBack };
+}
