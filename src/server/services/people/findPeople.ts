@@ -3,28 +3,10 @@ import type { FoundPeople } from "../../../contracts/people.ts";
 import { type AccessIndex, peopleOf } from "../../../core/access/index/index.ts";
 import { readAccess } from "../../access/current.ts";
 import { inSnapshot } from "../../db/client.ts";
-import { plain } from "./names.ts";
+import { groupName, inOrder, plain } from "./names.ts";
 
 const MOST = 12;
 const MOST_GROUPS_TOLD = 3;
-
-interface Named<T> {
-  it: T;
-  plain: string;
-}
-
-const byName = new Intl.Collator("en");
-/** Lists in the order of their names: as long as nobody comes or goes, changes of rules keep the list as it is. */
-const kept = new WeakMap<readonly object[], Named<unknown>[]>();
-
-function inOrder<T extends { id: string; name?: string }>(all: readonly T[]): Named<T>[] {
-  const known = kept.get(all);
-  if (known) return known as Named<T>[];
-  const named = all.map((it) => ({ it, name: it.name ?? it.id })).sort((a, b) => byName.compare(a.name, b.name));
-  const made = named.map(({ it, name }) => ({ it, plain: plain(name) }));
-  kept.set(all, made);
-  return made;
-}
 
 /** How well a name fits what was typed: 0 its beginning, 1 the beginning of a word in it, 2 somewhere; null not at all. */
 function fit(name: string, words: string): 0 | 1 | 2 | null {
@@ -47,10 +29,7 @@ function best<T extends { id: string; name?: string }>(all: readonly T[], words:
 
 /** Which groups hold a person directly, for telling two of one name apart. */
 const groupsOf = (index: AccessIndex, id: string): string[] =>
-  index.document.groups
-    .filter((group) => group.members.some((member) => "person" in member && member.person === id))
-    .slice(0, MOST_GROUPS_TOLD)
-    .map((group) => group.name ?? group.id);
+  (index.holders.get(`person:${id}`) ?? []).slice(0, MOST_GROUPS_TOLD).map((group) => groupName(index, group));
 
 /** The first few groups and people whose name fits the words; without words, the first by name. */
 export async function findPeople(words: string): Promise<FoundPeople> {

@@ -8,16 +8,11 @@ import { type Access, isKeeper, mayNot, readAccess, subjectFor } from "../../acc
 import { mayKnowOthers, namesFor } from "../../access/known.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { notThere } from "../../trouble.ts";
+import { groupName } from "./names.ts";
 import { stateOf } from "./told.ts";
 
 const MOST_MEMBERS = 300;
 const MOST_GRANTS = 200;
-
-/** A group by its name, or what stands for one. */
-export const groupName = ({ document }: AccessIndex, id: string): string => {
-  const group = document.groups.find((it) => it.id === id);
-  return group?.name ?? group?.id ?? "a group that is gone";
-};
 
 const remembered = new WeakMap<AccessIndex, { list: GroupSummary[]; at: Instant }>();
 /** An end of somebody's time here shows after so long at most. */

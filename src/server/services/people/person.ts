@@ -7,15 +7,15 @@ import { type Access, cellOf, isKeeper, mayNot, maySee, readAccess, subjectFor }
 import { mayKnowOthers } from "../../access/known.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { notThere } from "../../trouble.ts";
-import { groupName } from "./groups.ts";
-import { levelsIn, overseersOf, pagesByOwner, stateOf } from "./told.ts";
+import { groupName } from "./names.ts";
+import { levelsIn, overseersOf, pagesOwnedBy, stateOf } from "./told.ts";
 
 const MOST_PAGES = 50;
 const MOST_SPACES = 60;
 
 /** Pages they own that the asker may see; how many others there are is for site keepers. */
 function ownedBy(access: Access, me: CompiledSubject, id: string): PersonSlip["owns"] {
-  const all = pagesByOwner(access.index).get(id) ?? [];
+  const all = pagesOwnedBy(access.index, id);
   const seen = all.filter((place) => maySee(access, me, place));
   const count = isKeeper(access, me) ? all.length : seen.length;
   return {

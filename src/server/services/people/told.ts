@@ -1,4 +1,5 @@
 /** What is said of people wherever they are listed: how they stand, and what they can do where. */
+import { setImmediate } from "node:timers/promises";
 import type { Levels, PersonState } from "../../../contracts/people.ts";
 import { cellsInBlock, keptCells, rowOfPlace, SET_OF_CELL, tablesAt, tellsOfOthers } from "../../../core/access/decide/index.ts";
 import {
@@ -9,7 +10,7 @@ import {
   isActive,
   type Tables,
 } from "../../../core/access/index/index.ts";
-import { type Instant, LEVELS, levelWithin } from "../../../core/access/model/index.ts";
+import { type AccessDocument, type Instant, LEVELS, type Level, levelWithin } from "../../../core/access/model/index.ts";
 import { type Access, cellOf } from "../../access/current.ts";
 
 export const stateOf = (subject: CompiledSubject, at: Instant): PersonState =>
@@ -27,35 +28,30 @@ const isGone = (place: CompiledPlace | undefined): boolean => place?.place.state
  * On how many pages of a space somebody has which level at most; what is in the bin aside. `knows`: only where this asker
  * may know what others can do.
  */
-export function levelsIn(access: Access, block: Block, who: CompiledSubject, knows: CompiledSubject | null): Levels {
+export function levelsIn(access: Access, block: Block, who: CompiledSubject, knows: CompiledSubject): Levels {
   const { index, at } = access;
   const levels = noLevels();
   if (block.space < 0 || isGone(index.places[block.space])) return levels;
-  const told = knows && [...cellsInBlock(index, block, knows.number, at)].map(({ cell }) => tellsOfOthers(cell));
+  const told = [...cellsInBlock(index, block, knows.number, at)].map(({ cell }) => tellsOfOthers(cell));
   let row = 0;
   for (const { row: it, cell } of cellsInBlock(index, block, who.number, at)) {
-    if (!isGone(it.example) && (told === null || told[row])) levels[levelWithin(cell & SET_OF_CELL)] += pagesIn(index, block, row);
+    if (!isGone(it.example) && told[row]) levels[levelWithin(cell & SET_OF_CELL)] += pagesIn(index, block, row);
     row++;
   }
-  // Their own drafts, which the rows leave out.
-  for (const place of pagesByOwner(index).get(who.person?.id ?? "") ?? [])
-    if (place.space === block.space && (!told || told[index.rowOf[place.number] as number]))
-      moveOwnDraft(access, block, place, who, levels);
+  moveOwnDrafts(access, who, levels, (place) => place.space === block.space && told[index.rowOf[place.number] as number] === true);
   return levels;
 }
 
-/** A draft of their own counts by what they have there, not by what the row says. */
-function moveOwnDraft(access: Access, block: Block, place: CompiledPlace, who: CompiledSubject, levels: Levels): void {
-  const { index } = access;
-  if (index.ownerGate[place.number] !== who.number) return;
-  levels[levelWithin(cellInRow(access, block, index.rowOf[place.number] as number, who) & SET_OF_CELL)]--;
-  levels[levelWithin(cellOf(access, who, place) & SET_OF_CELL)]++;
+/** Their own drafts, which rows leave out, count by what they have there. */
+function moveOwnDrafts(access: Access, who: CompiledSubject, levels: Levels, counts: (place: CompiledPlace) => boolean): void {
+  const { index, at } = access;
+  for (const place of pagesOwnedBy(index, who.person?.id ?? "")) {
+    if (index.ownerGate[place.number] !== who.number || isGone(index.places[place.space]) || !counts(place)) continue;
+    const { row, tables } = rowOfPlace(index, place.number, at);
+    levels[levelWithin((row[tables.classOf[who.number] as number] as number) & SET_OF_CELL)]--;
+    levels[levelWithin(cellOf(access, who, place) & SET_OF_CELL)]++;
+  }
 }
-
-const cellInRow = ({ index, at }: Access, block: Block, row: number, who: CompiledSubject): number => {
-  const tables = tablesAt(index, block, at);
-  return keptCells(index, block, tables, row, at)[tables.classOf[who.number] as number] as number;
-};
 
 /** Of a block, by number of a class, on how many pages it has which level: worked out once for as long as its tables stand. */
 const byClass = new WeakMap<Tables, (Int32Array | undefined)[]>();
@@ -77,21 +73,24 @@ function levelsOfClass({ index, at }: Access, block: Block, tables: Tables, numb
   return levels;
 }
 
-/** The same over the whole site; asked of a hundred people at a time. */
-export function levelsOf(access: Access, who: CompiledSubject): Levels {
+/** So many blocks are gone through at once: after a restart their rows are worked out here, and others have their turn in between. */
+const AT_ONCE = 10;
+
+/** The same over the whole site, for many people. */
+export async function levelsOf(access: Access, people: readonly CompiledSubject[]): Promise<Levels[]> {
   const { index, at } = access;
-  const sums = new Int32Array(LEVELS.length);
-  for (const block of index.blocks) {
+  const found = people.map(noLevels);
+  for (const [nth, block] of index.blocks.entries()) {
     if (block.space < 0 || isGone(index.places[block.space])) continue;
     const tables = tablesAt(index, block, at);
-    const levels = levelsOfClass(access, block, tables, tables.classOf[who.number] as number);
-    for (let level = 0; level < sums.length; level++) sums[level] = (sums[level] as number) + (levels[level] as number);
+    for (const [i, who] of people.entries()) {
+      const here = levelsOfClass(access, block, tables, tables.classOf[who.number] as number);
+      const levels = found[i] as Levels;
+      for (let level = 0; level < here.length; level++) levels[level as Level] += here[level] as number;
+    }
+    if (nth % AT_ONCE === 0) await setImmediate();
   }
-  const found = Object.fromEntries(LEVELS.map((_, level) => [level, sums[level]])) as Levels;
-  for (const place of pagesByOwner(index).get(who.person?.id ?? "") ?? []) {
-    const block = index.blocks[index.blockOf[place.number] as number];
-    if (block && block.space >= 0 && !isGone(index.places[block.space])) moveOwnDraft(access, block, place, who, found);
-  }
+  for (const [i, who] of people.entries()) moveOwnDrafts(access, who, found[i] as Levels, () => true);
   return found;
 }
 
@@ -105,20 +104,19 @@ export function overseersOf({ index, at }: Access, place: CompiledPlace, oversee
   return count;
 }
 
-const owned = new WeakMap<readonly CompiledPlace[], Map<string, CompiledPlace[]>>();
+/** Numbers of places by their owner, for as long as no place changes. */
+const owned = new WeakMap<AccessDocument["places"], Map<string, number[]>>();
 
-/** Pages by their owner, what is in the bin aside; worked out once for an index. */
-export function pagesByOwner({ places }: AccessIndex): ReadonlyMap<string, readonly CompiledPlace[]> {
-  const known = owned.get(places);
-  if (known) return known;
-  const by = new Map<string, CompiledPlace[]>();
-  for (const place of places) {
-    const { owner } = place.place;
-    if (owner === undefined || isGone(place)) continue;
-    const list = by.get(owner);
-    if (list) list.push(place);
-    else by.set(owner, [place]);
-  }
-  owned.set(places, by);
-  return by;
+/** Pages somebody owns, what is in the bin aside. */
+export function pagesOwnedBy({ document, places }: AccessIndex, person: string): CompiledPlace[] {
+  const known = owned.get(document.places) ?? new Map<string, number[]>();
+  if (!owned.has(document.places))
+    document.places.forEach(({ owner, state }, number) => {
+      if (owner === undefined || state === "binned") return;
+      const list = known.get(owner);
+      if (list) list.push(number);
+      else known.set(owner, [number]);
+    });
+  owned.set(document.places, known);
+  return (known.get(person) ?? []).map((number) => places[number] as CompiledPlace);
 }
