@@ -162,7 +162,6 @@ export class ArrangedEditBody extends AtPlace {
 
 /** Ids that come in with what is new: short, and of signs that mean nothing anywhere. */
 const NEW_ID = /^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$/;
-const MOST_NAME = 100;
 
 export class PersonBody {
   @IsString() @MaxLength(64) id!: string;
@@ -201,7 +200,7 @@ export class GroupBody {
 
 export class NamedGroupBody {
   @IsString() @MaxLength(64) id!: string;
-  @IsString() @HasWords() @MaxLength(MOST_NAME) name!: string;
+  @IsString() @HasWords() @MaxLength(LIMITS.group) name!: string;
 }
 
 /** What is put where nothing was has an id that means nothing anywhere; one that stands keeps its own. */

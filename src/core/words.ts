@@ -1,7 +1,7 @@
 /** What counts as words, and how long texts may be: for the server to refuse by, and the views to say beforehand. */
 
-/** Most characters of a title, of a note or a reason, of the name of a token. */
-export const LIMITS = { title: 300, note: 1000, name: 80 } as const;
+/** Most characters of a title, of a note or a reason, of the name of a token, of a group. */
+export const LIMITS = { title: 300, note: 1000, name: 80, group: 100 } as const;
 
 /** Characters that show nothing: blanks of every kind, joiners and marks of direction, accents without a letter, fillers. */
 const NOTHING_TO_SEE = /[\s\p{Z}\p{C}\p{M}\u115f\u1160\u2800\u3164\uffa0]/gu;

@@ -84,6 +84,9 @@ test("the workplace fits 640 pixels", async () => {
     ["/write/closures", "aside", "Save a version"],
     ["/write/new?in=quays", "main", "Start writing"],
     ["/grid?place=shiftbook&tab=rules", "aside", "From above"],
+    ["/pages?place=cranes", "aside", "Cranes"],
+    ["/people?person=jonas", "aside", "Quay Crew"],
+    ["/people?part=groups&open=agents", "aside", "Where it is granted what"],
     ["/eyes/public", "main", "What would"],
   ];
   for (const [path, selector, words] of views) {

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type GroupSlip, leaveGroup, type Named, readGroup } from "../../contracts/people.ts";
 import { type GroupMember, principalKey } from "../../core/access/model/index.ts";
-import { hasWords } from "../../core/words.ts";
+import { hasWords, LIMITS } from "../../core/words.ts";
 import { Picker } from "../../ui/Picker.tsx";
 import { TextField } from "../../ui/TextField.tsx";
 import { tray, useTray } from "../change/store.ts";
@@ -15,8 +15,6 @@ import { Panel } from "./Panel.tsx";
 import { InTray, waitingOf } from "./pending.tsx";
 import styles from "./people.module.css";
 import { stageMember } from "./staging.ts";
-
-const MOST_NAME = 100;
 
 /** One member with what waits for it, and how to take it out. */
 function Member({ slip, member, name, note }: { slip: GroupSlip; member: GroupMember; name: string; note: string }) {
@@ -129,11 +127,11 @@ function Naming({ slip }: { slip: GroupSlip }) {
           className={styles.naming}
           onSubmit={(event) => {
             event.preventDefault();
-            if (hasWords(name) && name.length <= MOST_NAME && name.trim() !== slip.name) close();
+            if (hasWords(name) && name.length <= LIMITS.group && name.trim() !== slip.name) close();
           }}
         >
-          <TextField label="Name" value={name} onChange={setName} most={MOST_NAME} />
-          <button type="submit" className="button" disabled={!hasWords(name) || name.length > MOST_NAME || name.trim() === slip.name}>
+          <TextField label="Name" value={name} onChange={setName} most={LIMITS.group} />
+          <button type="submit" className="button" disabled={!hasWords(name) || name.length > LIMITS.group || name.trim() === slip.name}>
             To the tray
           </button>
         </form>

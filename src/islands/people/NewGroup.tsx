@@ -1,13 +1,12 @@
 /** A new group: its name, and who is in it, by typing names or by pasting a list of them. */
 import { useState } from "react";
-import { hasWords } from "../../core/words.ts";
+import { hasWords, LIMITS } from "../../core/words.ts";
 import { Picker } from "../../ui/Picker.tsx";
 import { TextField } from "../../ui/TextField.tsx";
 import { findSubjects, type PrincipalChoice } from "../shared/people.ts";
 import styles from "./people.module.css";
 import { stageGroup } from "./staging.ts";
 
-const MOST_NAME = 100;
 const MOST_PASTED = 500;
 
 const same = (a: string, b: string): boolean => a.localeCompare(b, "en", { sensitivity: "base" }) === 0;
@@ -42,7 +41,7 @@ export function NewGroup({ onDone }: { onDone(): void }) {
     setUnclear(read.unclear);
     setPasted("");
   };
-  const sound = hasWords(name) && name.length <= MOST_NAME;
+  const sound = hasWords(name) && name.length <= LIMITS.group;
   const make = () => {
     const inIt = members.flatMap(({ principal, name: called }) => ("audience" in principal ? [] : [{ member: principal, name: called }]));
     stageGroup(name.trim(), inIt);
@@ -57,7 +56,7 @@ export function NewGroup({ onDone }: { onDone(): void }) {
         if (sound) make();
       }}
     >
-      <TextField label="Name of the group" value={name} onChange={setName} most={MOST_NAME} />
+      <TextField label="Name of the group" value={name} onChange={setName} most={LIMITS.group} />
       <Picker<PrincipalChoice> label="Put in" find={findSubjects} onChoose={(it) => add([it])} />
       <label className="labelled">
         <span>Or a list of names, one a line</span>

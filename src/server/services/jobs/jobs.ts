@@ -21,10 +21,11 @@ import { jobItems, jobs, ledger } from "../../db/schema/index.ts";
 import { handOut } from "../../jobs/boss.ts";
 import { checkRoom, enterJob, type Job, tally } from "../../jobs/running.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
+import { type Planned, type PlanOrder, planChange } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
 import { fingerprint } from "../change/rippleView.ts";
 import { misfitsTold } from "../life/planning.ts";
-import { type Looked, planToLook, sheetOf } from "../life/sheet.ts";
+import { planToLook, sheetOf } from "../life/sheet.ts";
 import { idsThatFit } from "../pages/pages.ts";
 import { fitness } from "./fitness.ts";
 import { actOn, markEdit, readinessOf, shownOf } from "./kinds.ts";
@@ -72,19 +73,23 @@ function sorted(access: Access, me: CompiledSubject, many: ManyBody, ids: readon
   return { fit, items, refused: mayNone };
 }
 
-/** The whole order as one change that is only looked at. */
-async function lookedAt(tx: Tx, maker: string, many: ManyBody, fit: readonly string[]): Promise<Looked> {
+/** The whole order as one change, planned as it is to be looked at: with what it breaks, or for its ripple alone. */
+async function lookedAt<T extends Planned>(
+  tx: Tx,
+  { maker, many, fit }: { maker: string; many: ManyBody; fit: readonly string[] },
+  plan: (tx: Tx, order: PlanOrder) => Promise<T>,
+): Promise<T> {
   if (!isMark(many)) {
-    const planned = await planToLook(tx, { maker, edits: [], acts: [actOn(many, [...fit])] });
-    const [plan] = planned.acts?.plans ?? [];
-    if (plan && plan.edits.length === 0 && plan.misfits.length > 0)
-      throw badRequest(`Nothing of this can be done: ${misfitsTold(planned.access, planned.me, plan).join("; ")}.`);
+    const planned = await plan(tx, { maker, edits: [], acts: [actOn(many, [...fit])], look: true });
+    const [first] = planned.acts?.plans ?? [];
+    if (first && first.edits.length === 0 && first.misfits.length > 0)
+      throw badRequest(`Nothing of this can be done: ${misfitsTold(planned.access, planned.me, first).join("; ")}.`);
     return planned;
   }
   const access = await readAccess(tx);
   const readiness = await readinessOf(tx, fit);
   const edits = fit.flatMap((id): Edit | Edit[] => markEdit(access, many, id, readiness) ?? []);
-  return planToLook(tx, { maker, edits });
+  return plan(tx, { maker, edits, look: true });
 }
 
 const titleOf = (many: ManyBody, count: number): string => {
@@ -123,7 +128,7 @@ export const lookAtManyHere = (asker: string, many: ManyBody): Promise<ManySheet
     const ids = await meant(tx, access, me, many);
     const whole = sorted(access, me, many, ids);
     checkSome(whole);
-    const planned = await lookedAt(tx, asker, many, whole.fit);
+    const planned = await lookedAt(tx, { maker: asker, many, fit: whole.fit }, planToLook);
     const title = titleOf(many, whole.fit.length);
     const skipped = ids.length - whole.fit.length;
     const sheet = isMark(many) ? { ...EMPTY, ...previewOf(planned) } : await sheetOf(tx, planned, actOn(many, whole.fit));
@@ -180,7 +185,7 @@ export const enterJobHere = (maker: string, { order: many, count, note, reason, 
       throw changedMeanwhile(`${whole.fit.length.toLocaleString("en")} pages fit this now, not ${count.toLocaleString("en")}. Look again.`);
     if (many.act === "erase" && many.pages !== whole.fit.length)
       throw badRequest(`Erasing is final: type how many go, ${whole.fit.length}, to do it. Nothing was erased.`);
-    const { verdict } = await lookedAt(tx, maker, many, whole.fit);
+    const { verdict } = await lookedAt(tx, { maker, many, fit: whole.fit }, planChange);
     if (fingerprint(verdict.ripple) !== seen)
       throw changedMeanwhile("The rules changed after you looked, and with them what this would do. Look again.");
     const order = { many: { ...many, places: undefined }, shown: shownOf(verdict.ripple), note, ...(reason ? { reason } : {}) };

@@ -3,10 +3,11 @@ import { and, eq, gte, inArray, lt, type SQL, sql } from "drizzle-orm";
 import { PARTS, type PagesFilter } from "../../../contracts/pages.ts";
 import { OVERSEES } from "../../../core/access/decide/index.ts";
 import { type AccessIndex, below, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
-import { ADMIT, type Instant, READ } from "../../../core/access/model/index.ts";
+import { ADMIT, READ } from "../../../core/access/model/index.ts";
 import { readersOutside } from "../../../core/lifecycle/index.ts";
 import { type Access, isKeeper } from "../../access/current.ts";
 import { knowsPlace } from "../../access/known.ts";
+import { forAMinute } from "../../access/minute.ts";
 import type { Tx } from "../../db/client.ts";
 import { classesOf, reachOf, within } from "../../db/listing.ts";
 import { listing, schedules } from "../../db/schema/index.ts";
@@ -15,17 +16,15 @@ import { holding, textArray } from "../../db/textArray.ts";
 /** Who outside reads the places of each access class. */
 export type OutsideByClass = ReadonlyMap<number, { public: boolean; guests: number }>;
 
-const remembered = new WeakMap<AccessIndex, { by: OutsideByClass; at: Instant }>();
-/** An end of somebody's time here shows after so long at most. */
-const MINUTE = 60_000;
+const remembered = forAMinute<OutsideByClass>();
 
-export async function outsideByClass(tx: Tx, { index, at }: Access): Promise<OutsideByClass> {
-  const known = remembered.get(index);
-  if (known && Math.abs(at - known.at) < MINUTE) return known.by;
+export async function outsideByClass(tx: Tx, access: Access): Promise<OutsideByClass> {
+  const known = remembered.read(access);
+  if (known) return known;
+  const { index, at } = access;
   const by = new Map<number, { public: boolean; guests: number }>();
   for (const { number, row } of await classesOf(tx, index)) by.set(number, readersOutside(index, row.example.number, at));
-  remembered.set(index, { by, at });
-  return by;
+  return remembered.keep(access, by);
 }
 
 type Outside = NonNullable<PagesFilter["outside"]>;

@@ -2,10 +2,11 @@
 import type { GroupList, GroupRow, GroupSlip, Named } from "../../../contracts/people.ts";
 import { grantSentence } from "../../../core/access/explain/index.ts";
 import { type GroupNote, type GroupSummary, summarizeGroups } from "../../../core/access/groups/index.ts";
-import type { AccessIndex, CompiledPlace, CompiledSubject } from "../../../core/access/index/index.ts";
-import { type Instant, principalKey } from "../../../core/access/model/index.ts";
+import type { CompiledPlace, CompiledSubject } from "../../../core/access/index/index.ts";
+import { principalKey } from "../../../core/access/model/index.ts";
 import { type Access, isKeeper, mayNot, readAccess, subjectFor } from "../../access/current.ts";
 import { mayKnowOthers, namesFor } from "../../access/known.ts";
+import { forAMinute } from "../../access/minute.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { notThere } from "../../trouble.ts";
 import { groupName } from "./names.ts";
@@ -14,17 +15,10 @@ import { stateOf } from "./told.ts";
 const MOST_MEMBERS = 300;
 const MOST_GRANTS = 200;
 
-const remembered = new WeakMap<AccessIndex, { list: GroupSummary[]; at: Instant }>();
-/** An end of somebody's time here shows after so long at most. */
-const MINUTE = 60_000;
+const remembered = forAMinute<GroupSummary[]>();
 
-function summaries({ index, at }: Access): GroupSummary[] {
-  const known = remembered.get(index);
-  if (known && Math.abs(at - known.at) < MINUTE) return known.list;
-  const list = summarizeGroups(index, at);
-  remembered.set(index, { list, at });
-  return list;
-}
+const summaries = (access: Access): GroupSummary[] =>
+  remembered.read(access) ?? remembered.keep(access, summarizeGroups(access.index, access.at));
 
 const inWords = (names: readonly string[]): string =>
   names.length > 3 ? `${names.slice(0, 2).join(", ")} and ${names.length - 2} more` : names.join(" and ");
