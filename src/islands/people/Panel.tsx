@@ -1,11 +1,10 @@
-/** The frame of a slip of a person or a group, at the right. */
-import { X } from "lucide-react";
+/** The slip of a person or a group: its frame, and what is told in it. */
 import type { ReactNode } from "react";
-import slip from "../slip/slip.module.css";
+import { Frame } from "../slip/Frame.tsx";
+import styles from "../slip/slip.module.css";
 
 interface Props {
   label: string;
-  /** What it is, in small type above its name. */
   above: string;
   title: string;
   problem?: string;
@@ -13,24 +12,11 @@ interface Props {
   children?: ReactNode;
 }
 
-export const Panel = ({ label, above, title, problem, onClose, children }: Props) => (
-  <aside
-    className={slip.slip}
-    aria-label={label}
-    onKeyDown={(event) => {
-      if (event.key === "Escape" && !event.defaultPrevented) onClose();
-    }}
-  >
-    <header>
-      {above && <p className={slip.trail}>{above}</p>}
-      <button type="button" className={slip.close} onClick={onClose} aria-label="Close the slip">
-        <X size={16} />
-      </button>
-      {title && <h2 dir="auto">{title}</h2>}
-    </header>
-    <div className={slip.panel}>
+export const Panel = ({ problem, children, ...frame }: Props) => (
+  <Frame {...frame}>
+    <div className={styles.panel}>
       {problem && <p className="soft">{problem}</p>}
       {children}
     </div>
-  </aside>
+  </Frame>
 );

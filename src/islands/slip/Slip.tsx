@@ -1,10 +1,11 @@
 /** The slip: one place, with its why, who, rules and life. */
 
 import { useQuery } from "@tanstack/react-query";
-import { ExternalLink, FilePlus, PenLine, X } from "lucide-react";
+import { ExternalLink, FilePlus, PenLine } from "lucide-react";
 import { readSlip, type Slip as SlipOfPlace } from "../../contracts/slip.ts";
 import { STATES_SAID } from "../../ui/states.ts";
 import { ask } from "../shared/api.ts";
+import { Frame } from "./Frame.tsx";
 import { LifeTab } from "./LifeTab.tsx";
 import { RulesTab } from "./RulesTab.tsx";
 import { StepIn } from "./StepIn.tsx";
@@ -77,21 +78,12 @@ const Tabs = ({ tabs, shown, onTab }: { tabs: Tab[]; shown: string; onTab(tab: s
 
 export function Slip({ id, column, tab, onTab, onGo, onClose }: Props) {
   const { data: slip, error } = useQuery({ queryKey: ["slip", id], queryFn: () => ask(readSlip, { params: { id } }) });
-  const keys = {
-    onKeyDown: (event: React.KeyboardEvent) => {
-      if (event.key === "Escape" && !event.defaultPrevented) onClose();
-    },
-  };
-  if (error || !slip) {
+  if (error || !slip)
     return (
-      <aside className={styles.slip} aria-label="Slip" {...keys}>
-        <button type="button" className={styles.close} onClick={onClose} aria-label="Close the slip">
-          <X size={16} />
-        </button>
+      <Frame label="Slip" above="" title="" onClose={onClose}>
         <p className="soft">{error?.message ?? "Reading …"}</p>
-      </aside>
+      </Frame>
     );
-  }
   const tabs = [
     ...(column ? [{ key: "why", name: "Why" }] : []),
     { key: "who", name: "Who" },
@@ -101,16 +93,18 @@ export function Slip({ id, column, tab, onTab, onGo, onClose }: Props) {
   const shown = tabs.some(({ key }) => key === tab) ? tab : "who";
   const state = STATES_SAID[slip.state];
   return (
-    <aside className={styles.slip} aria-label={`Slip of ${slip.title}`} {...keys}>
-      <header>
-        <p className={styles.trail}>{[...slip.path, state ? `${KINDS[slip.kind]}, ${state}` : KINDS[slip.kind]].join(" / ")}</p>
-        <button type="button" className={styles.close} onClick={onClose} aria-label="Close the slip">
-          <X size={16} />
-        </button>
-        <h2 dir="auto">{slip.title}</h2>
-        <Links slip={slip} />
-        {slip.mayStepIn && <StepIn id={id} />}
-      </header>
+    <Frame
+      label={`Slip of ${slip.title}`}
+      above={[...slip.path, state ? `${KINDS[slip.kind]}, ${state}` : KINDS[slip.kind]].join(" / ")}
+      title={slip.title}
+      head={
+        <>
+          <Links slip={slip} />
+          {slip.mayStepIn && <StepIn id={id} />}
+        </>
+      }
+      onClose={onClose}
+    >
       <Tabs tabs={tabs} shown={shown} onTab={onTab} />
       <div role="tabpanel" className={styles.panel}>
         {shown === "why" && column && <WhyTab place={id} column={column} onGo={(to) => onGo(to, "rules")} />}
@@ -118,6 +112,6 @@ export function Slip({ id, column, tab, onTab, onGo, onClose }: Props) {
         {shown === "rules" && <RulesTab slip={slip} />}
         {shown === "life" && <LifeTab slip={slip} onGo={(to) => onGo(to, "life")} />}
       </div>
-    </aside>
+    </Frame>
   );
 }
