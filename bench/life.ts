@@ -6,11 +6,13 @@ import type { Edit } from "../src/core/access/model/index.ts";
 import { readAccess } from "../src/server/access/current.ts";
 import { inChange, inSnapshot } from "../src/server/db/client.ts";
 import { runJob } from "../src/server/jobs/running.ts";
+import { bringTableHere, lookAtTableHere } from "../src/server/services/bringing/bringing.ts";
 import { makeChange } from "../src/server/services/change/apply.ts";
 import { lookAtMany, orderJob, readJob } from "../src/server/services/jobs/jobs.ts";
 import { KINDS } from "../src/server/services/jobs/kinds.ts";
 import { lookAtActHere } from "../src/server/services/life/sheet.ts";
 import { readPages } from "../src/server/services/pages/pages.ts";
+import { readPeople } from "../src/server/services/people/table.ts";
 import { now, quantile } from "./measuring.ts";
 
 export interface LifeFigures {
@@ -21,6 +23,10 @@ export interface LifeFigures {
   impactMs: number;
   archived: number;
   archivePerSecond: number;
+  /** The first hundred of the people, with what each can do; and a table of ten thousand more brought in. */
+  peopleP95: number;
+  brought: number;
+  bringMs: number;
 }
 
 const TIMES = 20;
@@ -80,6 +86,21 @@ async function largeBranch(space: string): Promise<{ root: string; size: number 
 const anyPage = async (space: string): Promise<string | undefined> =>
   (await readPages("p0", { space, part: "live", sort: "title" })).rows[0]?.id;
 
+async function measurePeople(): Promise<Pick<LifeFigures, "peopleP95" | "brought" | "bringMs">> {
+  const times: number[] = [];
+  for (let i = 0; i < TIMES + 3; i++) {
+    const start = now();
+    await readPeople("p0", { kind: "member", sort: "owns", order: i % 2 ? "up" : "down" });
+    if (i >= 3) times.push(now() - start);
+  }
+  const rows = Array.from({ length: 10_000 }, (_, i) => `Brought ${i},brought${i}@people.invalid,Team ${i % 50}`);
+  const order = { table: ["name,mail,groups", ...rows].join("\n"), columns: {} };
+  const { counts, preview } = await lookAtTableHere("p0", order);
+  const start = now();
+  await bringTableHere("p0", { ...order, note: "", seen: preview?.seen ?? "", reason: "for measuring" });
+  return { peopleP95: quantile(times, 0.95), brought: counts.added, bringMs: now() - start };
+}
+
 export async function measureLife(progress: (text: string) => void, member: string): Promise<LifeFigures> {
   progress("The table of pages by each column …");
   const pagesKeeper = await worstColumn("p0");
@@ -103,5 +124,15 @@ export async function measureLife(progress: (text: string) => void, member: stri
   await runJob(id, KINDS);
   const seconds = (now() - start) / 1000;
   const { done } = await readJob("p0", id);
-  return { pagesKeeper, pagesThree, branch: size, impactMs: quantile(times, 0.5), archived: done, archivePerSecond: done / seconds };
+  progress("People by the thousand …");
+  const people = await measurePeople();
+  return {
+    pagesKeeper,
+    pagesThree,
+    branch: size,
+    impactMs: quantile(times, 0.5),
+    archived: done,
+    archivePerSecond: done / seconds,
+    ...people,
+  };
 }

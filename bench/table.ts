@@ -53,7 +53,7 @@ function coreLines({ large, peers }: Report): Line[] {
   ];
 }
 
-function lifeLines({ pagesKeeper, pagesThree, branch, impactMs, archived, archivePerSecond }: LifeFigures): Line[] {
+function lifeLines({ pagesKeeper, pagesThree, branch, impactMs, archived, archivePerSecond, ...people }: LifeFigures): Line[] {
   return [
     [
       `the table of pages, 100 rows, by its worst column (${pagesKeeper.sort}), site keeper, p95`,
@@ -69,6 +69,8 @@ function lifeLines({ pagesKeeper, pagesThree, branch, impactMs, archived, archiv
       "at least 300",
       archivePerSecond >= 300 ? "met" : "missed",
     ],
+    ["the table of people, 100 rows with what each can do, p95", ms(people.peopleP95), "under 50 ms", verdict(people.peopleP95, 50)],
+    [`a table of ${many(people.brought)} people brought in`, ms(people.bringMs), "under 20 s", verdict(people.bringMs, 20_000)],
   ];
 }
 

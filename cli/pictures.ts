@@ -2,23 +2,36 @@
 import { mkdirSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { By, Key, type WebDriver } from "selenium-webdriver";
-import { openBrowser, seen, signInAs, signOut, textHolding, withText } from "../test/browser/driver.ts";
+import { openBrowser, pick, seen, signInAs, signOut, textHolding, withText } from "../test/browser/driver.ts";
 import { openDemoSite } from "./demoSite.ts";
 
 const FOLDER = process.env.TESORO_PICTURES ?? fileURLToPath(new URL("../docs/screenshots", import.meta.url));
 const settle = (ms = 350) => new Promise((later) => setTimeout(later, ms));
 
-async function cell(driver: WebDriver, place: string, column: string) {
-  return seen(driver, `[data-place="${place}"] [data-column="${column}"]`);
-}
-
-async function chooseLevel(driver: WebDriver, place: string, column: string, level: string): Promise<void> {
-  await (await cell(driver, place, column)).click();
-  await (await withText(driver, "button", level)).click();
-  await settle(600);
-}
-
 type Picture = (name: string) => Promise<void>;
+
+/** A new space, somebody asked in, somebody leaving, passes. */
+async function comingAndGoing(driver: WebDriver, base: string, picture: Picture): Promise<void> {
+  await driver.get(`${base}/spaces/new`);
+  await (await seen(driver, "input[aria-label='What it is called']")).sendKeys("Ice Season");
+  await (await driver.findElements(By.css("input[name=preset]")))[2]?.click();
+  await pick(driver, "Writers", "Pilots");
+  await settle(1200);
+  await picture("space");
+  await driver.get(`${base}/people/invite`);
+  await (await seen(driver, "textarea")).sendKeys("Ana Silva <ana@contractor.invalid>");
+  await pick(driver, "To see: spaces or pages", "Berth plan");
+  await (await seen(driver, "input[aria-label=Until]")).sendKeys("in 4 weeks", Key.ENTER);
+  await settle(1200);
+  await picture("invitation");
+  await driver.get(`${base}/people/leaving?person=maren`);
+  await pick(driver, "Everything goes to", "Jonas Brandt");
+  await settle(1200);
+  await picture("leaving");
+  await driver.get(`${base}/people?part=passes`);
+  await textHolding(driver, "main", "Ferry crews");
+  await picture("passes");
+}
 
 /** The table of pages, the bin, the sheet of an act; ends signed in as who keeps the quays. */
 async function lifePictures(driver: WebDriver, base: string, picture: Picture): Promise<void> {
@@ -36,6 +49,7 @@ async function lifePictures(driver: WebDriver, base: string, picture: Picture): 
   await driver.get(`${base}/people?part=groups&open=agents`);
   await textHolding(driver, "aside", "Where it is granted what");
   await picture("group");
+  await comingAndGoing(driver, base, picture);
   await signOut(driver);
 
   await signInAs(driver, base, "maren", "/grid?place=berthplan&tab=life&act=bin");
@@ -57,21 +71,15 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await picture("front-door");
   await driver.get(`${base}/read/pilotage-tides/tide-tables-tidetables`);
   await picture("reader-page");
-  await driver.get(`${base}/search?q=tide`);
-  await picture("search");
-  await driver.get(`${base}/sign-in`);
-  await picture("sign-in");
 
   await signInAs(driver, base, "ines", "/grid?columns=public,guests,members,group:operations,person:dora");
   await textHolding(driver, "[role=treegrid]", "Harbour Notices");
   await picture("grid");
-  await driver.executeScript("document.documentElement.dataset.theme = 'dark'");
-  await picture("grid-dark");
+  await driver.get(`${base}/outside`);
+  await textHolding(driver, "main", "Patrols on cruise days");
+  await picture("outside");
   await driver.get(`${base}/house`);
-  await textHolding(driver, "main", "Access document");
-  await driver.executeScript("document.documentElement.dataset.theme = 'light'");
-  await (await seen(driver, "[aria-label='Name of a space, a page or a person']")).sendKeys("pilot");
-  await settle(600);
+  await textHolding(driver, "main", "Close the house");
   await picture("house");
   await signOut(driver);
 
@@ -80,14 +88,6 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await textHolding(driver, "[role=treegrid]", "Berth plan");
   await textHolding(driver, "aside", "Grants that stand here");
   await picture("slip");
-  await driver.get(`${base}/grid?columns=public,guests,members,group:quay`);
-  await textHolding(driver, "[role=treegrid]", "Berth plan");
-  await chooseLevel(driver, "berthplan", "members", "Reader");
-  await chooseLevel(driver, "berthplan", "group:quay", "Writer");
-  await (await withText(driver, "button", "In the tray")).click();
-  await (await withText(driver, "button", "Look closer")).click();
-  await picture("tray");
-  await (await withText(driver, "button", "Throw away")).click();
   await driver.get(`${base}/grid?place=shiftbook&column=group:traffic&tab=why&columns=public,members,group:traffic`);
   await (await withText(driver, "button", "write")).click();
   await textHolding(driver, "aside", "does not admit them");

@@ -15,7 +15,7 @@ import {
   pledgeSentence,
 } from "../../src/core/access/explain/index.ts";
 import type { AccessIndex, CompiledPlace, CompiledSubject } from "../../src/core/access/index/index.ts";
-import { ABILITIES, type Ability, abilitiesIn, type Instant, LEVELS } from "../../src/core/access/model/index.ts";
+import { ABILITIES, type Ability, abilitiesIn, describeSet, type Instant, wishedSet } from "../../src/core/access/model/index.ts";
 import { propose } from "../../src/core/access/propose/index.ts";
 import { brokenPledges, explainBreak, flat } from "../../src/core/access/ripple/index.ts";
 import { QuestionError, readQuestion, readWishes, UsageError } from "./reading.ts";
@@ -48,7 +48,7 @@ export function answerPropose(index: AccessIndex, line: string, at: Instant): un
       unwishedLosses,
       ripple: flat(ripple).entries,
     })),
-    obstacle: obstacle && { ...obstacle, level: LEVELS[obstacle.wish.level] },
+    obstacle: obstacle && { ...obstacle, level: describeSet(wishedSet(obstacle.wish)) },
   };
 }
 

@@ -2,7 +2,17 @@
 import { readFileSync } from "node:fs";
 import { parseAccessDocument } from "../../src/core/access/exchange/index.ts";
 import { type AccessIndex, compile, placeOf, subjectOf } from "../../src/core/access/index/index.ts";
-import { type Instant, instantAt, instantOf, LEVELS, type Level, type Principal, type Subject } from "../../src/core/access/model/index.ts";
+import {
+  ABILITIES,
+  type Ability,
+  type Instant,
+  instantAt,
+  instantOf,
+  LEVELS,
+  type Level,
+  type Principal,
+  type Subject,
+} from "../../src/core/access/model/index.ts";
 import type { PlacedWish } from "../../src/core/access/propose/index.ts";
 
 /** Something the caller can mend: one line on standard error, exit status 2. */
@@ -83,13 +93,24 @@ function readLevel(value: unknown): Level {
   return level as Level;
 }
 
-/** The wishes of one line: `{"wishes": [{"place", "principal", "level"}]}`. */
+function readAbilities(value: unknown): Ability[] {
+  if (!Array.isArray(value) || !value.every((it) => (ABILITIES as readonly unknown[]).includes(it)))
+    throw new QuestionError(`abilities must be a list of ${ABILITIES.join(", ")}`);
+  return value;
+}
+
+/** The wishes of one line: `{"wishes": [{"place", "principal", "level" or "abilities"}]}`. */
 export function readWishes(index: AccessIndex, line: string): PlacedWish[] {
   const { wishes } = readObject(line, ["wishes"]);
   if (!Array.isArray(wishes) || wishes.length === 0) throw new QuestionError("wishes must be a list with something in it");
   return wishes.map((wish: unknown) => {
-    const it = readObject(JSON.stringify(wish), ["place", "principal", "level"]);
+    const mixed = typeof wish === "object" && wish !== null && "abilities" in wish;
+    const it = readObject(JSON.stringify(wish), ["place", "principal", mixed ? "abilities" : "level"]);
     if (typeof it.place !== "string" || !placeOf(index, it.place)) throw new QuestionError(`no such place: ${JSON.stringify(it.place)}`);
-    return { place: it.place, principal: readPrincipal(index, it.principal), level: readLevel(it.level) };
+    return {
+      place: it.place,
+      principal: readPrincipal(index, it.principal),
+      ...(mixed ? { abilities: readAbilities(it.abilities) } : { level: readLevel(it.level) }),
+    };
   });
 }

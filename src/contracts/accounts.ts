@@ -1,5 +1,6 @@
 /** Signing in and out. */
-import { declare, file } from "./declare.ts";
+import { declare, file, json } from "./declare.ts";
+import type { HandedOn } from "./inviting.ts";
 import "reflect-metadata";
 import { IsEmail, IsString, MaxLength, MinLength } from "class-validator";
 
@@ -18,4 +19,30 @@ export const signOut = declare({
   who: "anybody",
   says: "Ends the session, and leads to the front door.",
   answer: file("text/html"),
+});
+
+export class AddressBody {
+  @IsEmail() @MaxLength(200) email!: string;
+}
+
+export class NewPasswordBody {
+  @IsString() @MinLength(1) @MaxLength(1000) password!: string;
+}
+
+export class ChangePasswordBody {
+  @IsString() @MinLength(1) @MaxLength(1000) before!: string;
+  @IsString() @MinLength(1) @MaxLength(1000) password!: string;
+}
+
+export class EndSessionBody {
+  /** One of them by its id, or all others. */
+  @IsString() @MaxLength(64) end!: string;
+}
+
+export const askForNewPassword = declare({
+  method: "POST",
+  path: "/api/people/{id}/new-password",
+  who: "member",
+  says: "Asks somebody to choose a new password; in the ledger, and told to them.",
+  answer: json<HandedOn>("HandedOn"),
 });

@@ -19,7 +19,7 @@ import {
   ValidateNested,
 } from "class-validator";
 import { type Below, LIFE_ACTS, type LifeActName } from "../core/lifecycle/index.ts";
-import { MayBeAbsent } from "./rules.ts";
+import { MayBeAbsent } from "./checks.ts";
 
 /** Acts on more chosen places than this are jobs, and cannot wait in the tray. */
 export const MOST_AT_ONCE = 100;

@@ -1,21 +1,29 @@
 /** Every endpoint there is. */
 import * as accounts from "./accounts.ts";
+import * as bringing from "./bringing.ts";
 import * as change from "./change.ts";
+import * as contents from "./contents.ts";
 import type { AnyContract } from "./declare.ts";
 import * as filters from "./filters.ts";
 import * as grid from "./grid.ts";
 import * as house from "./house.ts";
+import * as idle from "./idle.ts";
+import * as inviting from "./inviting.ts";
 import * as jobs from "./jobs.ts";
+import * as leaving from "./leaving.ts";
 import * as ledger from "./ledger.ts";
 import * as life from "./life.ts";
 import * as moving from "./moving.ts";
+import * as outside from "./outside.ts";
 import * as pages from "./pages.ts";
+import * as passes from "./passes.ts";
 import * as people from "./people.ts";
 import * as programs from "./programs.ts";
 import * as search from "./search.ts";
 import * as slip from "./slip.ts";
 import * as spaces from "./spaces.ts";
 import * as tags from "./tags.ts";
+import * as templates from "./templates.ts";
 import * as writing from "./writing.ts";
 
 const isContract = (it: unknown): it is AnyContract =>
@@ -23,20 +31,28 @@ const isContract = (it: unknown): it is AnyContract =>
 
 export const CONTRACTS: readonly AnyContract[] = [
   accounts,
+  bringing,
   change,
+  contents,
   filters,
   grid,
   house,
+  idle,
+  inviting,
   jobs,
+  leaving,
   ledger,
   life,
   moving,
+  outside,
   pages,
+  passes,
   people,
   programs,
   search,
   slip,
   spaces,
   tags,
+  templates,
   writing,
 ].flatMap((feature) => Object.values(feature).filter(isContract));

@@ -1,12 +1,13 @@
 /** Changes: wished for, shown with their ripple, applied. */
-import type { Wish } from "../core/access/propose/index.ts";
 import { declare, json } from "./declare.ts";
 import "reflect-metadata";
 import { Type } from "class-transformer";
 import {
   ArrayMaxSize,
   ArrayMinSize,
+  ArrayUnique,
   IsArray,
+  IsIn,
   IsInt,
   IsObject,
   IsString,
@@ -14,16 +15,19 @@ import {
   Max,
   MaxLength,
   Min,
+  ValidateBy,
+  ValidateIf,
   ValidateNested,
 } from "class-validator";
 import type { Refusal } from "../core/access/authority/index.ts";
 import type { SubjectClass } from "../core/access/index/index.ts";
-import { type Edit, type Level, type Seq, VIEWPOINT } from "../core/access/model/index.ts";
+import { ABILITIES, type Ability, type Edit, type Level, type Seq, VIEWPOINT } from "../core/access/model/index.ts";
 import type { RippleEntry } from "../core/access/ripple/index.ts";
 import type { LifeAct } from "../core/lifecycle/index.ts";
 import { LifeActBody } from "./acts.ts";
+import { MayBeAbsent } from "./checks.ts";
 import type { GridCell } from "./grid.ts";
-import { ActingBody, Edits, MayBeAbsent, PrincipalBody } from "./rules.ts";
+import { ActingBody, Edits, PrincipalBody } from "./rules.ts";
 
 /** So many acts at most wait in the tray. */
 export const MOST_ACTS = 50;
@@ -54,10 +58,25 @@ export class ApplyBody extends ActingBody {
   @Acts() acts?: LifeAct[];
 }
 
+/** Stands alone: what it says is not said by another field as well. */
+const InsteadOf = (other: string): PropertyDecorator =>
+  ValidateBy({
+    name: "insteadOf",
+    validator: {
+      validate: (_, it) => (it?.object as Record<string, unknown> | undefined)?.[other] === undefined,
+      defaultMessage: (it) => `${it?.property} must not stand beside ${other}`,
+    },
+  });
+
+/** A principal is to have exactly a level, or exactly a mix of abilities. */
 export class WishBody {
   @IsObject() @ValidateNested() @Type(() => PrincipalBody) principal!: PrincipalBody;
-  @IsInt() @Min(0) @Max(5) level!: Level;
+  @ValidateIf((it: WishBody) => it.abilities === undefined) @IsInt() @Min(0) @Max(5) level?: Level;
+  @MayBeAbsent() @InsteadOf("level") @IsArray() @ArrayMaxSize(ABILITIES.length) @IsIn([...ABILITIES], { each: true }) abilities?: Ability[];
 }
+
+/** At so many places something is wished for at once. */
+export const MOST_WISHED_PLACES = 50;
 
 export class ProposalBody {
   @IsString() @MaxLength(64) place!: string;
@@ -67,7 +86,15 @@ export class ProposalBody {
   @IsObject({ each: true })
   @ValidateNested({ each: true })
   @Type(() => WishBody)
-  wishes!: Wish[];
+  wishes!: WishBody[];
+  /** Further places at which just the same is wished for. */
+  @MayBeAbsent()
+  @IsArray()
+  @ArrayMaxSize(MOST_WISHED_PLACES - 1)
+  @ArrayUnique()
+  @IsString({ each: true })
+  @MaxLength(64, { each: true })
+  alsoAt?: string[];
   /** What waits in the tray already, other than for these wishes. */
   @Edits() edits!: Edit[];
 }

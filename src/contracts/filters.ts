@@ -1,8 +1,8 @@
 /** Filters of the table of pages that were given a name: for oneself, or for a space. */
 import "reflect-metadata";
 import { IsString, Matches, MaxLength } from "class-validator";
+import { HasWords, MayBeAbsent } from "./checks.ts";
 import { declare, json, nothing } from "./declare.ts";
-import { HasWords, MayBeAbsent } from "./rules.ts";
 
 export class SaveFilterBody {
   @IsString() @HasWords() @MaxLength(80) name!: string;

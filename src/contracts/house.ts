@@ -1,12 +1,15 @@
 /** Tokens, and access documents that come back. */
 
+import type { Ceilings, HouseRules } from "../core/access/model/index.ts";
 import type { Made } from "./change.ts";
-import { declare, json, NoQuery, nothing } from "./declare.ts";
+import { declare, file, json, NoQuery, nothing } from "./declare.ts";
+import type { Named } from "./people.ts";
 import "reflect-metadata";
 import { ArrayMinSize, IsArray, IsIn, IsObject, IsOptional, IsString, MaxLength } from "class-validator";
 import { LIMITS } from "../core/words.ts";
 import type { Preview } from "./change.ts";
-import { ActingBody, HasWords, IsInstant } from "./rules.ts";
+import { HasWords, IsInstant } from "./checks.ts";
+import { ActingBody } from "./rules.ts";
 import { TOKEN_SCOPES, type TokenScope } from "./tokens.ts";
 
 export class TokenBody {
@@ -94,4 +97,56 @@ export const withdrawToken = declare({
   says: "Withdraws a token.",
   query: NoQuery,
   answer: nothing,
+});
+
+/** A mail as it was sent, or would be. */
+export interface OutboxMail {
+  id: string;
+  to: string;
+  subject: string;
+  body: string;
+  at: string;
+  state: "sent" | "kept";
+}
+
+export interface Outbox {
+  /** Whether something sends mail; where nothing does, it is kept here. */
+  sends: boolean;
+  mails: OutboxMail[];
+  /** How many older ones there are. */
+  more: number;
+  /** Mail that waits to be sent, and mail that was given up. */
+  waiting: number;
+  failed: number;
+}
+
+export const readOutbox = declare({
+  method: "GET",
+  path: "/api/outbox",
+  who: "member",
+  says: "Mail as it was or would be sent, the newest first; for site keepers.",
+  answer: json<Outbox>("Outbox"),
+});
+
+export const readMail = declare({
+  method: "GET",
+  path: "/api/outbox/{id}",
+  who: "member",
+  says: "One mail as a file that mail programs open; for site keepers.",
+  answer: file("message/rfc822"),
+});
+
+/** The house rules as they are, and the ceilings of the site. */
+export interface HouseRulesView {
+  rules: HouseRules;
+  ceilings: Required<Ceilings>;
+  site: Named;
+}
+
+export const readHouse = declare({
+  method: "GET",
+  path: "/api/house-rules",
+  who: "member",
+  says: "The house rules and the ceilings of the site; for site keepers.",
+  answer: json<HouseRulesView>("HouseRulesView"),
 });

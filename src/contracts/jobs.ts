@@ -20,10 +20,11 @@ import {
 import type { Seq } from "../core/access/model/index.ts";
 import { type Below, LIFE_ACTS, type LifeActName } from "../core/lifecycle/index.ts";
 import { LIMITS } from "../core/words.ts";
+import { AreTags, HasWords, MayBeAbsent } from "./checks.ts";
 import { declare, json, nothing } from "./declare.ts";
 import type { ActSheet } from "./life.ts";
 import { PagesFilter } from "./pages.ts";
-import { ActingBody, AreTags, HasWords, MayBeAbsent } from "./rules.ts";
+import { ActingBody } from "./rules.ts";
 
 /** So many places at most in one job. */
 export const MOST_IN_JOB = 20_000;

@@ -3,8 +3,8 @@ import "reflect-metadata";
 import { IsIn, IsString, Matches, MaxLength } from "class-validator";
 import type { PageState } from "../core/access/model/index.ts";
 import type { LifeActName } from "../core/lifecycle/index.ts";
+import { IsInstant, MayBeAbsent } from "./checks.ts";
 import { declare, file, json } from "./declare.ts";
-import { IsInstant, MayBeAbsent } from "./rules.ts";
 
 /** Parts of the view, by state. */
 export const PARTS = {

@@ -1,9 +1,9 @@
 /** People and groups: finding them, all of them in tables, and each by itself. */
 import "reflect-metadata";
 import { IsIn, IsOptional, IsString, Matches, MaxLength } from "class-validator";
-import type { Edit, Group, Level, Person } from "../core/access/model/index.ts";
+import type { Edit, Group, Level, Manager, Person } from "../core/access/model/index.ts";
+import { MayBeAbsent } from "./checks.ts";
 import { declare, json } from "./declare.ts";
-import { MayBeAbsent } from "./rules.ts";
 
 export class PeopleQuery {
   @IsOptional() @IsString() @MaxLength(100) q?: string;
@@ -58,6 +58,9 @@ export interface PersonRow {
   /** Pages they own, and on how many pages they have which level; null for whoever does not keep the site. */
   owns: number | null;
   levels: Levels | null;
+  /** When they last signed in, and who asked them in: for site keepers. */
+  signedIn: string | null;
+  by: string | null;
 }
 
 export interface PeopleTable {
@@ -87,6 +90,10 @@ export interface PersonSlip extends Named {
   /** How they stand, and their end: for site keepers and themselves, null to others. */
   state: PersonState | null;
   until: string | null;
+  /** When they last signed in, whether they have an account to do so, and who asked them in: as told as how they stand. */
+  signedIn: string | null;
+  hasAccount: boolean | null;
+  by: string | null;
   /** The person as it stands in the document, for whoever may change it. */
   whole: Person | null;
   /** Every group they are in, the nearest first, each with the groups that lead to it. */
@@ -150,6 +157,10 @@ export const leaveGroup = declare({
 /** One group, as far as the asker may know. */
 export interface GroupSlip extends GroupRow {
   mayChange: boolean;
+  /** Who fills it without keeping the site; guests too, where that is said. */
+  managers: (Manager & { name: string })[];
+  /** The asker's own mandate to fill it, where they do not keep the site. */
+  mandate: Manager | null;
   /** The group as it stands in the document, its members aside, for whoever may change it. */
   whole: Omit<Group, "members"> | null;
   /** People it names; the first few hundred, by name, and how many more. */
@@ -168,4 +179,32 @@ export const readGroup = declare({
   who: "member",
   says: "One group: what is in it, what it is in, and what it is granted where one may see the rules.",
   answer: json<GroupSlip>("GroupSlip"),
+});
+
+export class CompareQuery {
+  @IsString() @MaxLength(64) with!: string;
+}
+
+/** People in one of two groups and not in the other: how many, and the first of them by name. */
+export interface Apart {
+  count: number;
+  people: Named[];
+  /** What it is granted that the other is not, where one may see the rules. */
+  granted: { place: Named; sentence: string }[];
+}
+
+/** Two groups beside each other. */
+export interface Compared {
+  here: Apart;
+  there: Apart;
+  both: number;
+}
+
+export const compareGroups = declare({
+  method: "GET",
+  path: "/api/groups/{id}/compare",
+  who: "member",
+  says: "Who is in one of two groups and not in the other, and what one is granted and the other is not.",
+  query: CompareQuery,
+  answer: json<Compared>("Compared"),
 });

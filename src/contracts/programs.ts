@@ -3,7 +3,7 @@ import { declare, file, json } from "./declare.ts";
 import "reflect-metadata";
 import { Type } from "class-transformer";
 import { ArrayMaxSize, IsArray, IsIn, IsInt, IsObject, IsOptional, IsString, Max, MaxLength, Min, ValidateNested } from "class-validator";
-import { IsInstant } from "./rules.ts";
+import { IsInstant } from "./checks.ts";
 
 const ID = 200;
 

@@ -22,7 +22,9 @@ export interface FrontDoor extends Edge {
   bulletins: (ReaderLink & { space: string; at: string })[];
 }
 
+/** A line of the contents of a space: a page, a heading over those that follow, or an address elsewhere. */
 export interface NavigationItem extends ReaderLink {
+  kind: "page" | "heading" | "link";
   depth: number;
   here: boolean;
 }
@@ -46,10 +48,29 @@ export interface ReaderPage extends Edge {
   /** For the owner: who stepped in on this page lately, and why. */
   steppedIn: { by: string; at: string; reason: string }[];
   publishedAt: string | null;
+  /** Older live versions that can be read, the newest first. */
+  older: { number: number; at: string }[];
+  /** The older version that this is; null: it is the live one. */
+  version: { number: number; at: string } | null;
   /** Acts that whoever reads it can do to it. */
   acts: LifeActName[];
   /** For those who may write here. */
   edit: string | null;
   /** The address this page has: another one is redirected to it. */
+  address: string;
+}
+
+/** A page read by a pass. */
+export interface PassPage {
+  id: string;
+  title: string;
+  html: string;
+  publishedAt: string | null;
+  /** Until when the pass works. */
+  until: string | null;
+  /** The page the pass is for, and what it opens below. */
+  root: ReaderLink;
+  below: ReaderLink[];
+  more: number;
   address: string;
 }

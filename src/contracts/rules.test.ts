@@ -1,7 +1,7 @@
 /** Tags as they come in: words that are seen, short, and told apart by commas. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
-import { isTag } from "./rules.ts";
+import { isTag } from "./checks.ts";
 
 it("a tag is a text that survives being typed in a list with commas; nothing blank is one", () => {
   fc.assert(

@@ -7,49 +7,32 @@ import {
   IsArray,
   IsBoolean,
   IsIn,
+  IsInt,
   IsObject,
   IsOptional,
   IsString,
+  Max,
   MaxLength,
+  Min,
   ValidateBy,
-  ValidateIf,
   ValidateNested,
 } from "class-validator";
 import {
   ABILITIES,
   type Ability,
   type Audience,
-  instantOf,
   type PageState,
   STATES,
   STATES_BEFORE,
   type Stance,
   type StateBefore,
 } from "../core/access/model/index.ts";
-import { hasWords, LIMITS } from "../core/words.ts";
+import { LIMITS } from "../core/words.ts";
+import { AreTags, AtPlace, HasWords, IsInstant, MayBeAbsent, MOST_TAGS } from "./checks.ts";
+import { ArrangedEditBody, ContentsEditBody, LandingEditBody, ReadinessWordsEditBody, SettingsEditBody } from "./spaceEdits.ts";
 
-/** A text that holds more than blanks. */
-export const HasWords = (): PropertyDecorator =>
-  ValidateBy({
-    name: "hasWords",
-    validator: {
-      validate: (value) => typeof value === "string" && hasWords(value),
-      defaultMessage: (it) => `${it?.property} must hold words, not only blanks`,
-    },
-  });
-
-/** A field that may be left out; null is no way of leaving it out, and is checked like any other value. */
-export const MayBeAbsent = (): PropertyDecorator => ValidateIf((_, value) => value !== undefined);
-
-/** An instant as rules know them: ISO 8601 with an offset, of the years 1 to 9999. */
-export const IsInstant = (): PropertyDecorator =>
-  ValidateBy({
-    name: "isInstant",
-    validator: {
-      validate: (value) => typeof value === "string" && !Number.isNaN(instantOf(value)),
-      defaultMessage: (it) => `${it?.property} must be an ISO 8601 instant with an offset, like 2027-01-01T00:00:00Z`,
-    },
-  });
+/** Shorter than this no password is, whatever the house says. */
+export const LEAST_PASSWORD = 12;
 
 const AUDIENCES: Audience[] = ["public", "accounts", "members"];
 export const MOST_EDITS = 500;
@@ -75,10 +58,6 @@ export class FenceBody {
   @ValidateNested({ each: true })
   @Type(() => PrincipalBody)
   admits!: PrincipalBody[];
-}
-
-class AtPlace {
-  @IsString() @MaxLength(64) place!: string;
 }
 
 export class GrantEditBody extends AtPlace {
@@ -118,29 +97,11 @@ export class OwnerEditBody extends AtPlace {
   @IsOptional() @IsString() @MaxLength(64) to!: string | null;
 }
 
-const TAG = /^[^\s,](?:[^,\r\n]{0,38}[^\s,])?$/;
-export const MOST_TAGS = 30;
-
-/** Whether a text can be a tag: a few words without commas, and no blanks around them. */
-export const isTag = (text: unknown): boolean => typeof text === "string" && TAG.test(text) && hasWords(text);
-
-/** A list of tags. */
-export const AreTags = (): PropertyDecorator =>
-  ValidateBy({
-    name: "areTags",
-    validator: {
-      validate: (value) => Array.isArray(value) && value.every(isTag),
-      defaultMessage: (it) => `${it?.property} must be tags: words of at most 40 characters, without commas and without blanks around them`,
-    },
-  });
-
 export class TagsEditBody extends AtPlace {
   @IsIn(["tags"]) kind!: "tags";
   @IsArray() @ArrayMaxSize(500) @IsString({ each: true }) @MaxLength(200, { each: true }) from!: string[];
   @IsArray() @ArrayMaxSize(MOST_TAGS) @ArrayUnique() @AreTags() to!: string[];
 }
-
-export const MOST_READINESS = 12;
 
 export class ReadinessEditBody extends AtPlace {
   @IsIn(["readiness"]) kind!: "readiness";
@@ -148,16 +109,54 @@ export class ReadinessEditBody extends AtPlace {
   @IsOptional() @IsString() @MaxLength(200) to!: string | null;
 }
 
-export class ReadinessWordsEditBody extends AtPlace {
-  @IsIn(["readinessWords"]) kind!: "readinessWords";
-  @IsArray() @ArrayMaxSize(500) @IsString({ each: true }) @MaxLength(200, { each: true }) from!: string[];
-  @IsArray() @ArrayMaxSize(MOST_READINESS) @ArrayUnique() @AreTags() to!: string[];
+class CeilingsBody {
+  @MayBeAbsent() @IsArray() @ArrayMaxSize(ABILITIES.length) @IsIn([...ABILITIES], { each: true }) outsiders?: Ability[];
+  @MayBeAbsent() @IsArray() @ArrayMaxSize(ABILITIES.length) @IsIn([...ABILITIES], { each: true }) guests?: Ability[];
+  @MayBeAbsent() @IsBoolean() passes?: boolean;
 }
 
-export class ArrangedEditBody extends AtPlace {
-  @IsIn(["arranged"]) kind!: "arranged";
-  @IsIn(["hand", "name"]) from!: "hand" | "name";
-  @IsIn(["hand", "name"]) to!: "hand" | "name";
+/** The ceilings of a space, or of the site; null: a space has none of its own. */
+export class CeilingsEditBody extends AtPlace {
+  @IsIn(["ceilings"]) kind!: "ceilings";
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => CeilingsBody) from!: CeilingsBody | null;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => CeilingsBody) to!: CeilingsBody | null;
+}
+
+/** House rules, as many as an edit speaks of. */
+export class HouseRulesBody {
+  @MayBeAbsent() @IsInt() @Min(0) @Max(3650) binDays?: number;
+  @MayBeAbsent() @IsInt() @Min(LEAST_PASSWORD) @Max(100) passwordLength?: number;
+  @MayBeAbsent() @IsBoolean() guestsBySpaceKeepers?: boolean;
+  @MayBeAbsent()
+  @IsArray()
+  @ArrayMaxSize(200)
+  @ArrayUnique()
+  @IsString({ each: true })
+  @HasWords({ each: true })
+  @MaxLength(60, { each: true })
+  sensitiveWords?: string[];
+}
+
+/** From and to speak of the same rules. */
+const SpeaksOfTheSame = (): PropertyDecorator =>
+  ValidateBy({
+    name: "speaksOfTheSame",
+    validator: {
+      validate: (value, it) => {
+        const keys = (of: unknown) =>
+          Object.keys((of ?? {}) as object)
+            .sort()
+            .join();
+        return keys(value) !== "" && keys(value) === keys((it?.object as { from?: unknown } | undefined)?.from);
+      },
+      defaultMessage: (it) => `${it?.property} must speak of the same rules as from, at least one`,
+    },
+  });
+
+export class HouseEditBody {
+  @IsIn(["house"]) kind!: "house";
+  @IsObject() @ValidateNested() @Type(() => HouseRulesBody) from!: HouseRulesBody;
+  @IsObject() @SpeaksOfTheSame() @ValidateNested() @Type(() => HouseRulesBody) to!: HouseRulesBody;
 }
 
 /** Ids that come in with what is new: short, and of signs that mean nothing anywhere. */
@@ -171,26 +170,23 @@ export class PersonBody {
   @IsOptional() @IsInstant() until?: string | null;
 }
 
-/** By this door nobody is called otherwise, or becomes a guest or a member. */
-const OnlyStandingChanges = (): PropertyDecorator =>
+/** By this door nobody is called otherwise. */
+const KeepsTheName = (): PropertyDecorator =>
   ValidateBy({
-    name: "onlyStandingChanges",
+    name: "keepsTheName",
     validator: {
-      validate: (value, it) => {
-        const { remove } = (it?.object ?? {}) as { remove?: Partial<PersonBody> | null };
-        const put = value as Partial<PersonBody> | null;
-        return put?.name === remove?.name && put?.kind === remove?.kind;
-      },
-      defaultMessage: (it) => `${it?.property} must have the name and the kind of remove: only status and until change here`,
+      validate: (value, it) =>
+        (value as Partial<PersonBody> | null)?.name === (it?.object as { remove?: Partial<PersonBody> })?.remove?.name,
+      defaultMessage: (it) => `${it?.property} must have the name of remove: status, until and kind change here`,
     },
   });
 
-/** Somebody who is here already is suspended, let back in, or given an end. (People come in by other doors.) */
+/** Somebody who is here already is suspended, let back in, given an end, or turned guest or member. (People come in by other doors.) */
 export class PersonEditBody {
   @IsIn(["person"]) kind!: "person";
   @IsString() @MaxLength(64) person!: string;
   @IsObject() @ValidateNested() @Type(() => PersonBody) remove!: PersonBody;
-  @IsObject() @OnlyStandingChanges() @ValidateNested() @Type(() => PersonBody) put!: PersonBody;
+  @IsObject() @KeepsTheName() @ValidateNested() @Type(() => PersonBody) put!: PersonBody;
 }
 
 export class GroupBody {
@@ -226,12 +222,61 @@ export class MemberBody {
   @MayBeAbsent() @IsString() @MaxLength(64) person?: string;
 }
 
+export class ManagerBody {
+  @IsString() @MaxLength(64) person!: string;
+  @IsBoolean() guests!: boolean;
+}
+
+/** So many people manage a group at most. */
+export const MOST_MANAGERS = 20;
+
+const Managers = (): PropertyDecorator => (target, key) => {
+  for (const check of [
+    IsArray(),
+    ArrayMaxSize(MOST_MANAGERS),
+    ArrayUnique((it: ManagerBody) => it?.person),
+    IsObject({ each: true }),
+    ValidateNested({ each: true }),
+    Type(() => ManagerBody),
+  ])
+    check(target, key);
+};
+
+export class ManagersEditBody {
+  @IsIn(["managers"]) kind!: "managers";
+  @IsString() @MaxLength(64) group!: string;
+  @Managers() from!: ManagerBody[];
+  @Managers() to!: ManagerBody[];
+}
+
 export class MemberEditBody {
   @IsIn(["member"]) kind!: "member";
   @IsString() @MaxLength(64) group!: string;
   @MayBeAbsent() @IsObject() @ValidateNested() @Type(() => MemberBody) remove?: MemberBody;
   @MayBeAbsent() @IsObject() @ValidateNested() @Type(() => MemberBody) put?: MemberBody;
 }
+
+/** What edits look like, by kind. */
+export const EDIT_BODIES = [
+  { value: GrantEditBody, name: "grant" },
+  { value: FenceEditBody, name: "fence" },
+  { value: StanceEditBody, name: "stance" },
+  { value: StateEditBody, name: "state" },
+  { value: OwnerEditBody, name: "owner" },
+  { value: TagsEditBody, name: "tags" },
+  { value: ReadinessEditBody, name: "readiness" },
+  { value: ReadinessWordsEditBody, name: "readinessWords" },
+  { value: ArrangedEditBody, name: "arranged" },
+  { value: SettingsEditBody, name: "settings" },
+  { value: ContentsEditBody, name: "contents" },
+  { value: LandingEditBody, name: "landing" },
+  { value: CeilingsEditBody, name: "ceilings" },
+  { value: HouseEditBody, name: "house" },
+  { value: PersonEditBody, name: "person" },
+  { value: GroupEditBody, name: "group" },
+  { value: MemberEditBody, name: "member" },
+  { value: ManagersEditBody, name: "managers" },
+];
 
 /** A list of edits; put it on a field of a request class. */
 export function Edits(): PropertyDecorator {
@@ -244,20 +289,7 @@ export function Edits(): PropertyDecorator {
       keepDiscriminatorProperty: true,
       discriminator: {
         property: "kind",
-        subTypes: [
-          { value: GrantEditBody, name: "grant" },
-          { value: FenceEditBody, name: "fence" },
-          { value: StanceEditBody, name: "stance" },
-          { value: StateEditBody, name: "state" },
-          { value: OwnerEditBody, name: "owner" },
-          { value: TagsEditBody, name: "tags" },
-          { value: ReadinessEditBody, name: "readiness" },
-          { value: ReadinessWordsEditBody, name: "readinessWords" },
-          { value: ArrangedEditBody, name: "arranged" },
-          { value: PersonEditBody, name: "person" },
-          { value: GroupEditBody, name: "group" },
-          { value: MemberEditBody, name: "member" },
-        ],
+        subTypes: EDIT_BODIES,
       },
     }),
   ];
@@ -276,9 +308,15 @@ export type EditBody =
   | ReadinessEditBody
   | ReadinessWordsEditBody
   | ArrangedEditBody
+  | SettingsEditBody
+  | ContentsEditBody
+  | LandingEditBody
+  | CeilingsEditBody
+  | HouseEditBody
   | PersonEditBody
   | GroupEditBody
-  | MemberEditBody;
+  | MemberEditBody
+  | ManagersEditBody;
 
 /** What every act says that was shown before it is made: what it is for, and what was seen. */
 export class ActingBody {

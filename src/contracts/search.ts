@@ -6,6 +6,8 @@ import type { ReaderLink } from "./reading.ts";
 
 export class SearchQuery {
   @IsString() @MaxLength(100) q!: string;
+  /** In this space alone. */
+  @IsOptional() @IsString() @MaxLength(64) in?: string;
 }
 
 /** Words to search for, and which page of what is found. */

@@ -4,12 +4,13 @@ import { ABILITIES, type Seq, VIEWPOINT } from "../core/access/model/index.ts";
 import { declare, json, NoQuery } from "./declare.ts";
 import "reflect-metadata";
 import { IsIn, IsOptional, IsString, Matches, MaxLength } from "class-validator";
-import type { Ability, Fence, Grant, Level, PageState, PlaceKind, Stance } from "../core/access/model/index.ts";
+import type { Ability, Ceilings, Fence, Grant, Level, PageState, PlaceKind, SpaceSettings, Stance } from "../core/access/model/index.ts";
 import type { LifeActName } from "../core/lifecycle/index.ts";
 import { LIMITS } from "../core/words.ts";
+import { HasWords } from "./checks.ts";
 import type { Links } from "./links.ts";
 import type { Standing } from "./moving.ts";
-import { HasWords } from "./rules.ts";
+import type { Named } from "./people.ts";
 import type { Due } from "./writing.ts";
 
 export class WhyQuery {
@@ -59,14 +60,19 @@ export interface Slip {
   mayAdd: boolean;
   /** They oversee the page and cannot read it: stepping in opens it. */
   mayStepIn: boolean;
+  /** They may ask guests in to it. */
+  mayAskIn: boolean;
   knowsOthers: boolean;
   people: SlipPerson[];
   rules: {
     stance: Stance;
     /** `most`: the highest level that can be given to whom it names. */
-    grants: { grant: Grant; text: string; who: string; ended: boolean; most: Level }[];
+    /** `managers`: who fills the group it names without keeping the site. */
+    grants: { grant: Grant; text: string; who: string; ended: boolean; most: Level; managers: string[] }[];
     fences: { fence: Fence; text: string; names: string[] }[];
     above: { place: string; text: string; cutOff: boolean }[];
+    /** Of the site and of spaces: how far outsiders, guests and passes get at most. */
+    ceilings: { own: Ceilings | null; site: Required<Ceilings>; mayChange: boolean } | null;
   };
   /** Acts that can be done to it by whoever asks. */
   acts: LifeActName[];
@@ -81,6 +87,8 @@ export interface Slip {
     /** Of a space: how its pages stand; null for anything else. */
     arranged: "hand" | "name" | null;
     mayChangeSpace: boolean;
+    /** Of a space, for whoever may change it: what it is called, and where people land. */
+    space: { settings: SpaceSettings; landing: Named | null; landings: Named[] } | null;
     started: string | null;
     published: string | null;
     /** When it goes live by itself, and why it did not although that instant has passed. */

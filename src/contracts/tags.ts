@@ -1,8 +1,8 @@
 /** Tags of the site, with how many pages bear them. */
 import "reflect-metadata";
 import { IsString, MaxLength } from "class-validator";
+import { MayBeAbsent } from "./checks.ts";
 import { declare, json } from "./declare.ts";
-import { MayBeAbsent } from "./rules.ts";
 
 export class TagsQuery {
   @MayBeAbsent() @IsString() @MaxLength(100) q?: string;

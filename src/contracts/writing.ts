@@ -23,8 +23,9 @@ import type { PageBody } from "../core/content/index.ts";
 import type { LifeActName } from "../core/lifecycle/index.ts";
 import { LIMITS } from "../core/words.ts";
 import type { Preview } from "./change.ts";
+import { HasWords, IsInstant, MayBeAbsent } from "./checks.ts";
 import type { NowhereLink } from "./links.ts";
-import { ActingBody, HasWords, IsInstant, MayBeAbsent } from "./rules.ts";
+import { ActingBody } from "./rules.ts";
 
 const TAB = /^[\w-]{1,40}$/;
 
@@ -34,7 +35,12 @@ const VERSION = /^\d{1,9}\.\d{1,9}$/;
 export class StartPageBody {
   @IsString() @MaxLength(64) parent!: string;
   @IsIn(["page", "bulletin"]) as!: "page" | "bulletin";
-  @IsString() @HasWords() @MaxLength(LIMITS.title) title!: string;
+  /** May be absent where a template has one. */
+  @MayBeAbsent() @IsString() @HasWords() @MaxLength(LIMITS.title) title?: string;
+  /** What it is begun from; absent: blank. */
+  @MayBeAbsent() @IsString() @MaxLength(64) template?: string;
+  /** Zone of whoever begins it, for the day that a template is filled with. */
+  @MayBeAbsent() @IsTimeZone() zone?: string;
 }
 
 /** Kept words that are not needed any more, up to a change. */
@@ -120,21 +126,25 @@ export interface Spent {
   rev: number;
 }
 
-export interface WorkingPage {
-  /** Acts that the writer can do to it. */
-  acts: LifeActName[];
+/** Something that is written on: a page, or a page of a template. */
+export interface Written {
   id: string;
   title: string;
   body: PageBody;
   /** Version these words are, as "2.1". */
   version: string;
-  liveVersion: string | null;
-  state: PageState;
   savedBy: string;
   savedAt: string;
-  mayPublish: boolean;
   /** Words of the writer's that are typed and not saved as a version, of each tab they were typed in. */
   buffers: KeptWords[];
+}
+
+export interface WorkingPage extends Written {
+  /** Acts that the writer can do to it. */
+  acts: LifeActName[];
+  liveVersion: string | null;
+  state: PageState;
+  mayPublish: boolean;
   /** When it goes live by itself, and why it did not although that instant has passed. */
   due: Due | null;
   address: string;

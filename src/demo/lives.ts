@@ -1,5 +1,5 @@
 /** What became of some of Brinehaven's pages: binned, archived with what is below them, marked with how far they are. */
-import type { Edit } from "../core/access/model/index.ts";
+import type { Edit, SpaceContents } from "../core/access/model/index.ts";
 import type { LifeAct } from "../core/lifecycle/index.ts";
 import type { DemoPage } from "./pages.ts";
 
@@ -15,6 +15,26 @@ const READINESS: Record<string, string[]> = {
   quays: ["outline", "checked on the quay", "signed off"],
   dredging: ["to be measured", "measured"],
 };
+
+/** What readers find in Quay Operations; one page is listed twice, since it stands below another. */
+const CONTENTS: SpaceContents = {
+  entries: [
+    { page: "quayhome" },
+    { heading: "Every shift" },
+    { page: "shiftbook" },
+    { page: "cranes" },
+    { heading: "Berths" },
+    { page: "berthplan" },
+    { page: "berthrequests" },
+    { heading: "All over the harbour" },
+    { link: "/read/pilotage-tides", words: "Pilotage and tides" },
+    { link: "/read/harbour-notices", words: "Harbour notices" },
+    { heading: "Goods and gear" },
+  ],
+  rest: true,
+};
+
+const HANDBOOK = { name: "Staff Handbook", address: "staff-handbook", purpose: "How we work here: hours, leave, travel, learning." };
 
 const PAGES: Record<string, string> = {
   berthplan: "signed off",
@@ -41,6 +61,24 @@ export function livesOf(pages: readonly DemoPage[], keeperOf: (page: DemoPage) =
       maker: "sorin",
       note: "",
       edits: [{ kind: "readinessWords", place: "dredging", from: [], to: READINESS.dredging ?? [] }],
+    },
+    {
+      daysAgo: 70,
+      maker: "ines",
+      note: "Who comes and goes as a pilot, the pilots know first.",
+      edits: [{ kind: "managers", group: "pilots", from: [], to: [{ person: "anouk", guests: false }] }],
+    },
+    {
+      daysAgo: 60,
+      maker: "maren",
+      note: "",
+      edits: [{ kind: "contents", place: "quays", remove: { entries: [], rest: true }, put: CONTENTS }],
+    },
+    {
+      daysAgo: 50,
+      maker: "greta",
+      note: "What was agreed before is asked for again and again.",
+      edits: [{ kind: "settings", place: "handbook", remove: HANDBOOK, put: { ...HANDBOOK, history: true } }],
     },
     {
       daysAgo: 12,

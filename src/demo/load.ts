@@ -19,13 +19,16 @@ import { demoCast as castTable, spaces, viewCounts } from "../server/db/schema/i
 import { appendEntry } from "../server/ledger/append.ts";
 import { makeChange } from "../server/services/change/apply.ts";
 import { previewTakeBack, takeBack } from "../server/services/change/takeBack.ts";
+import { fillExposures, keepExposures } from "../server/services/outside/exposures.ts";
 import { publishPage } from "../server/services/writing/publishing.ts";
 import { schedulePage } from "../server/services/writing/scheduling.ts";
 import { saveVersion, startPage } from "../server/services/writing/writing.ts";
+import { loadDoors } from "./doors.ts";
 import { rulesHistory } from "./history.ts";
 import { livesOf } from "./lives.ts";
 import { type DemoPage, readTexts } from "./pages.ts";
 import { demoCast, demoPledges, demoSpaces, everyone, grant, groupNames, groupsInGroups, siteGrants } from "./site.ts";
+import { loadTemplates } from "./templates.ts";
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
@@ -96,6 +99,7 @@ async function found(now: Instant): Promise<void> {
     );
     await writeDifference(tx, empty, document, entry.seq, null);
     await writeListing(tx, null, compile(document), entry.at);
+    await fillExposures(tx, compile(document), entry);
     await tx
       .insert(spaces)
       .values(demoSpaces.map(({ id, slug, purpose, landing }, position) => ({ placeId: id, slug, purpose, landingId: landing, position })));
@@ -123,6 +127,7 @@ async function importChange(now: Instant, maker: string, note: string, editsFor:
     const places = edits.flatMap((edit) => placeOfEdit(edit) ?? []);
     const entry = await appendEntry(tx, { maker, act: "import", places, edits, ripple: ripple(was, updated.index, now), note }, now);
     await writeDifference(tx, before, updated.index.document, entry.seq, edits);
+    await keepExposures(tx, updated.index, edits, ripple(was, updated.index, now), entry);
     await writeListing(tx, was, updated.index, entry.at);
   });
 }
@@ -279,6 +284,8 @@ export async function loadDemo(present: number = Date.now()): Promise<void> {
     }),
   );
   await takeBackMistake(now);
+  await loadDoors(now);
+  await loadTemplates();
   await loadViews(pages, now);
   // Documents were brought in, and pages linked to that came later.
   await inChange(async (tx) => {

@@ -71,7 +71,7 @@ describe("the demo", () => {
     const parsed = parseAccessDocument(JSON.parse(JSON.stringify(document)));
     expect(parsed.ok ? [] : parsed.errors).toEqual([]);
     const count = (kind: string) => document.people.filter((person) => person.kind === kind).length;
-    expect([count("member"), count("guest"), document.groups.length]).toEqual([60, 18, 14]);
+    expect([count("member"), count("guest"), document.groups.length]).toEqual([60, 20, 14]);
     expect(document.places.filter((place) => place.kind === "space")).toHaveLength(10);
     expect(document.places.filter((place) => place.kind === "page" || place.kind === "bulletin").length).toBeGreaterThanOrEqual(60);
     expect(new Set(document.places.map((place) => place.state))).toEqual(new Set(["live", "draft", "scheduled", "archived", "binned"]));

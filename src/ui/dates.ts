@@ -35,7 +35,7 @@ export const shortDateTime = (instant: string, zone?: string): string =>
 
 let here = "";
 /** The zone of this browser, or this server; dear to ask for as well. */
-function ownZone(): string {
+export function ownZone(): string {
   here ||= Intl.DateTimeFormat().resolvedOptions().timeZone;
   return here;
 }

@@ -100,6 +100,24 @@ export async function pick(driver: WebDriver, label: string, name: string): Prom
   await box.sendKeys(Key.ENTER);
 }
 
+/** Applies what waits in the tray. */
+export async function applyTray(driver: WebDriver): Promise<void> {
+  await pressIn(driver, "section[aria-label=Tray]", "Apply");
+  await textHolding(driver, "div[role=status]", "Applied");
+  await driver.wait(
+    async () => (await driver.findElements(By.css("section[aria-label=Tray]"))).length === 0,
+    PATIENCE,
+    "the tray is not empty",
+  );
+}
+
+/** Takes back what was applied last, by the line that offers it. */
+export async function takeBackLast(driver: WebDriver): Promise<void> {
+  await pressIn(driver, "[data-applied]", "Take back");
+  await pressIn(driver, "[data-applied]", "Take back now");
+  await textHolding(driver, "#frame", "was taken back");
+}
+
 /** Signs in through the demo's list, as somebody clicks it. */
 export async function signInAs(driver: WebDriver, base: string, person: string, back = "/grid"): Promise<void> {
   await driver.get(`${base}/sign-in?back=${encodeURIComponent(back)}`);

@@ -1,7 +1,7 @@
 /** People on screen: groups made, filled and changed with the mouse; somebody suspended with keys alone; and what members see of it. */
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { beforeAll, expect, test } from "vitest";
-import { pick, pressIn, seen, signInAs, textHolding } from "./driver.ts";
+import { applyTray, pick, pressIn, seen, signInAs, takeBackLast, textHolding } from "./driver.ts";
 import { isAccessible, stage } from "./story.ts";
 
 const on = stage();
@@ -10,18 +10,10 @@ beforeAll(() => {
   driver = on.browser.driver;
 });
 
-const TRAY = "section[aria-label=Tray]";
 const SLIP = "aside[aria-label^='Slip of']";
 
-async function apply(): Promise<void> {
-  await pressIn(driver, TRAY, "Apply");
-  await textHolding(driver, "div[role=status]", "Applied");
-}
-
-async function takeBack(): Promise<void> {
-  await pressIn(driver, "[data-applied]", "Take back");
-  await pressIn(driver, "[data-applied]", "Take back now");
-}
+const apply = () => applyTray(driver);
+const takeBack = () => takeBackLast(driver);
 
 test("a group is made from a pasted list, another group put in, somebody taken out; each in the tray with its ripple, and taken back", async () => {
   await signInAs(driver, on.site.base, "ines", "/people?part=groups");

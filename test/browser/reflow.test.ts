@@ -80,7 +80,8 @@ test("the workplace fits 640 pixels", async () => {
   await width(640);
   const views: [string, string, string][] = [
     ["/ledger", "ol", "Published"],
-    ["/house", "main", "Bring back"],
+    ["/house?part=files", "main", "Bring back"],
+    ["/house", "main", "House rules"],
     ["/write/closures", "aside", "Save a version"],
     ["/write/new?in=quays", "main", "Start writing"],
     ["/grid?place=shiftbook&tab=rules", "aside", "From above"],

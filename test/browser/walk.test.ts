@@ -44,7 +44,7 @@ const IN_PAGE = `
       const said = (it.getAttribute("aria-label") ?? it.textContent ?? "").trim().split(/\\s+/);
       const words = said.slice(0, /^(Why|Walk|Level|Remove|Open|Close|\\d+)$/.test(said[0]) ? 1 : 2).join(" ");
       const near = it.closest("section, fieldset, aside, nav, header, [role=dialog], [role=toolbar]");
-      const stages = /^(To the|take away|Take away|Start fresh|Follow again|no longer|leave it|Apply|Throw)/i.test(words);
+      const stages = /^(To the|Close|Keepers of|Site keepers|take away|Take away|Start fresh|Follow again|no longer|leave it|Apply|Throw)/i.test(words);
       return { kind: [it.tagName, role, it.classList[0] ?? "", near?.getAttribute("aria-label") ?? "", words].join("|"), tag: it.tagName, role, types,
         leaves: it.matches("a[href], [type=file]") || words === "Apply" || it.form?.method === "post", stages };
     },
@@ -198,7 +198,8 @@ const views: View[] = [
   { path: "/grid?columns=public,members&place=shiftbook&column=members&tab=why", ready: ["aside", "another ability"] },
   { path: "/grid?columns=public,members&place=shiftbook&tab=who&words=shift", ready: ["aside", "Members"] },
   { path: "/ledger?act=rules", ready: ["ol", "Rules changed"] },
-  { path: "/house", ready: ["main", "Bring back"] },
+  { path: "/house?part=files", ready: ["main", "Bring back"] },
+  { path: "/house", ready: ["main", "Close the house"] },
   { path: "/write/closures", ready: ["aside", "Save a version"] },
 ];
 

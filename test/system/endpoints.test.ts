@@ -8,6 +8,8 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
 import { answerSchemas, SCHEMAS } from "../../cli/schemas.ts";
 import { CONTRACTS } from "../../src/contracts/all.ts";
+import { EDIT_BODIES } from "../../src/contracts/rules.ts";
+import { EDITS } from "./edits.ts";
 import { signInDemo } from "./signIn.ts";
 import { body, grant, TRIES, type Try } from "./tries.ts";
 
@@ -145,6 +147,10 @@ describe("endpoints", () => {
     expect((await call({ method: "GET", path: "people?q=%00%f0" }, "maren")).status).toBeLessThan(500);
   });
 
+  it("are tried with an edit of each kind there is", () => {
+    expect(EDITS.map((edit) => (edit as { kind: string }).kind).sort()).toEqual(EDIT_BODIES.map(({ name }) => name).sort());
+  });
+
   it("never break over a null: every field of every body, those that may be absent too, and of what stands in them", async () => {
     const whole: Record<string, unknown> = {
       "acts/look": {
@@ -186,18 +192,22 @@ describe("endpoints", () => {
           },
         },
       },
-      preview: { edits: [], columns: [], acts: [] },
+      preview: { edits: [], columns: [], acts: [{ act: "bin", places: ["cranes"] }] },
+      proposals: { place: "cranes", alsoAt: ["mooring"], wishes: [{ principal: { group: "pilots" }, abilities: ["read"] }], edits: [] },
+      "spaces/quays/contents": { contents: { entries: [{ heading: "x" }, { page: "cranes" }, { link: "/x", words: "x" }], rest: true } },
       changes: { edits: [], acts: [], note: "", reason: "x", seen: "x" },
       filters: { name: "x", address: "?a", space: "quays" },
       "jobs/none/take-back": { note: "", reason: "x" },
     };
     const paths = (value: unknown, at: string[] = []): string[][] =>
-      typeof value !== "object" || value === null || Array.isArray(value)
+      typeof value !== "object" || value === null
         ? []
         : Object.entries(value).flatMap(([key, it]) => [[...at, key], ...paths(it, [...at, key])]);
     const bodies = [
       ...TRIES.flatMap(({ path, method, body: sent }) => (method === "POST" && sent ? [[path, sent] as const] : [])),
       ...Object.entries(whole),
+      // One of each kind of edit, whole.
+      ...EDITS.map((edit) => ["preview", { edits: [edit], columns: ["public"] }] as const),
     ];
     for (const [path, sent] of bodies)
       for (const at of paths(sent)) {
@@ -211,6 +221,14 @@ describe("endpoints", () => {
       ["changed", '["0000-01-01T00:00:00Z","x"]'],
       ["changed", '["9999999-01-01T00:00:00Z","x"]'],
       ["published", '["2026-02-31T99:00:00Z","x"]'],
+      // Each is right piece by piece, and no instant, or none of the database's.
+      ["changed", '["2026-02-31T00:00:00Z","x"]'],
+      ["changed", '["2025-02-29 00:00:00+00","x"]'],
+      ["changed", '["2026-01-01T00:00:00+18","x"]'],
+      ["changed", '["2026-01-01T00:00:00-16:30","x"]'],
+      ["changed", '["0001-01-01T00:00:00+15","x"]'],
+      ["changed", '["9999-12-31T23:59:59.999999-15:59","x"]'],
+      ["changed", '["2026-01-01T23:59:60Z","x"]'],
       ["links", '["2147483648","x"]'],
       ["tags", '["[1]","x"]'],
       ["owner", '["\\u0000","x"]'],

@@ -11,6 +11,7 @@ import { CONTRACTS } from "../../src/contracts/all.ts";
 import type { AnyContract } from "../../src/contracts/declare.ts";
 import { closeDatabase, database, inSnapshot } from "../../src/server/db/client.ts";
 import { verifyLedger } from "../../src/server/ledger/chain.ts";
+import { EDITS } from "./edits.ts";
 import { signInDemo } from "./signIn.ts";
 
 let site: DemoSite;
@@ -91,6 +92,7 @@ const plausible = fc.constantFrom<unknown>(
   ["decisions"],
   { schema: 1, content: [{ type: "paragraph" }] },
   { schema: 1, content: [{ type: "heading", attrs: { level: "x" } }] },
+  ...EDITS.map((edit) => [edit]),
   [{ kind: "grant", place: "patrols", put: { to: { group: "pilots" }, abilities: ["read"] } }],
   [{ kind: "fence", place: "cranes", put: { kind: "read", admits: [null] } }],
   [{ kind: "state", place: "cranes", from: { state: "live" }, to: { state: "archived", was: "draft" } }],

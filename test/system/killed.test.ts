@@ -7,6 +7,7 @@ import { answers, freePort } from "../../cli/postgres.ts";
 import { serve } from "../../cli/serving.ts";
 import { closeDatabase, database, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
+import { houseRules } from "../../src/server/db/schema/index.ts";
 import { goOnWithJob, lookAtMany, orderJob, readJob } from "../../src/server/services/jobs/jobs.ts";
 import { checkLedger, readLedger } from "../../src/server/services/ledger/ledgerView.ts";
 import { startPage } from "../../src/server/services/writing/writing.ts";
@@ -20,6 +21,13 @@ afterAll(async () => {
   await closeDatabase();
   await site?.close();
 });
+
+/** What is binned may be erased at once. */
+const binKeepsNothing = () =>
+  database()
+    .insert(houseRules)
+    .values({ rule: "binDays", value: 0 })
+    .onConflictDoUpdate({ target: houseRules.rule, set: { value: 0 } });
 
 const GROUPS = ["pilots", "dhm", "traffic", "press", "safety", "security", "works", "environment", "staffoffice", "cruise"];
 const PLACES = ["cranes", "mooring", "weighbridge", "timberyard"];
@@ -91,7 +99,7 @@ async function expectWhole(act: "bin" | "erase", id: string, made: readonly stri
 }
 
 it("leaves every batch of a job wholly before or wholly after, binning and erasing alike; whoever serves next goes on with it", async () => {
-  process.env.TESORO_BIN_DAYS = "0";
+  await binKeepsNothing();
   const made = await startMany("Herring list");
   for (const act of ["bin", "erase"] as const) {
     const id = await order(act, made);
@@ -106,7 +114,6 @@ it("leaves every batch of a job wholly before or wholly after, binning and erasi
     await second.stop();
     expect(await checkLedger("ines")).toMatchObject({ sound: true });
   }
-  delete process.env.TESORO_BIN_DAYS;
 });
 
 /**
@@ -129,7 +136,6 @@ async function killWriter(): Promise<void> {
 }
 
 it("comes through a kill -9 of the database in the middle of a batch: the same server goes on, or the job says where it stopped", async () => {
-  process.env.TESORO_BIN_DAYS = "0";
   // Databases of tests answer before what was committed is safe: of connections from now on it is asked.
   await database().execute(sql`alter database tesoro set synchronous_commit = on`);
   const made = await startMany("Eel list");
@@ -149,5 +155,4 @@ it("comes through a kill -9 of the database in the middle of a batch: the same s
     expect((await fetch(`${server.address}/sign-in`)).status).toBe(200);
     await server.stop();
   }
-  delete process.env.TESORO_BIN_DAYS;
 });

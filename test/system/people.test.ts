@@ -142,11 +142,11 @@ it("what is wrong inside an accepted body is refused with what and where, and no
   const made = (put: unknown, id: unknown = "g-four") => ({ kind: "group", group: id, put });
   const member = (put: unknown) => ({ kind: "member", group: "quay", put });
   const wrong: unknown[] = [
-    // Another's id, another's name, another kind of person.
+    // Another's id, another's name, a kind there is not.
     person({ ...jonas, id: "ines" }),
     person({ ...jonas, status: "suspended" }, { ...jonas, id: "ines" }),
     ...["", " ", "\u200b", "a\nb", "Somebody Else"].map((name) => person({ ...jonas, name })),
-    person({ ...jonas, kind: "guest" }),
+    person({ ...jonas, kind: "robot" }),
     person({ ...jonas, until: 7 }),
     ...["tomorrow", "2027-01-01", "-2020-01-01T00:00:00Z", "10000-01-01T00:00:00Z"].map((until) => person({ ...jonas, until })),
     { kind: "person", person: "newbie", put: { ...jonas, id: "newbie" } },

@@ -13,6 +13,7 @@ export {
   type PageLink,
   pagesLinkedFrom,
 } from "./body.ts";
+export { BLANKS, type Blank, blanksIn, blankText, type Filling, filledBody, filledText } from "./filling.ts";
 export { bodyHtml } from "./html.ts";
 export { blocksOfMarkdown, looksLikeMarkdown, type MarkdownToken } from "./markdown.ts";
 export { idInAddress, isSafeHref, MARKS, NODES, readAddress } from "./schema.ts";

@@ -36,6 +36,20 @@ export const LEDGER_ACTS = {
   move: { label: "Moved", touches: ["rules", "order"], takenBack: true },
   marks: { label: "Marks set", touches: ["rules"], takenBack: true },
   copy: { label: "Copied", touches: ["rules", "titles", "order", "words"], takenBack: true },
+  invite: { label: "Asked in", touches: ["rules"], takenBack: true },
+  takeUp: { label: "Invitation taken up", touches: ["rules"], takenBack: false },
+  endInvitation: { label: "Invitation ended", touches: ["rules"], takenBack: false },
+  sendAgain: { label: "Invitation sent again", touches: ["nothing"], takenBack: false },
+  resetPassword: { label: "New password asked for somebody", touches: ["nothing"], takenBack: false },
+  changePassword: { label: "Password changed", touches: ["nothing"], takenBack: false },
+  bringPeople: { label: "People brought in", touches: ["rules"], takenBack: true },
+  leave: { label: "Seen off", touches: ["rules"], takenBack: true },
+  erasePerson: { label: "Name erased", touches: ["rules"], takenBack: false },
+  meanOutside: { label: "Meant to be outside", touches: ["nothing"], takenBack: false },
+  makeTemplate: { label: "Template made", touches: ["nothing"], takenBack: false },
+  changeTemplate: { label: "Template changed", touches: ["nothing"], takenBack: false },
+  makePass: { label: "Pass made", touches: ["rules"], takenBack: true },
+  withdrawPass: { label: "Pass withdrawn", touches: ["rules"], takenBack: false },
   stepIn: { label: "Stepped in", touches: ["nothing"], takenBack: false },
   makeToken: { label: "Token made", touches: ["nothing"], takenBack: false },
   withdrawToken: { label: "Token withdrawn", touches: ["nothing"], takenBack: false },
@@ -56,7 +70,8 @@ export const labelOf = (act: string): string => rows.get(act)?.label ?? act;
 export const touchesOf = (act: string, what: Touches): boolean => rows.get(act)?.touches.includes(what) ?? true;
 /** Whether an entry may have changed titles: by its act, or since a page that goes live again shows its live title. */
 export const retitles = (act: string, edits: readonly { kind: string; to?: unknown }[]): boolean =>
-  touchesOf(act, "titles") || edits.some(({ kind, to }) => kind === "state" && (to as { state?: string }).state === "live");
+  touchesOf(act, "titles") ||
+  edits.some(({ kind, to }) => kind === "settings" || (kind === "state" && (to as { state?: string }).state === "live"));
 /** Whether an entry of an act brought in a whole site; of an unknown act, whether it may have. */
 export const bringsWhole = (act: string): boolean => rows.get(act)?.whole ?? !namesAct(act);
 /** Whether entries of an act can be taken back, if they have edits. */

@@ -12,8 +12,6 @@ export interface LifeFacts {
   keepsDays: number;
 }
 
-/** What the house rules say of that until somebody says otherwise (lifecycle.md, "Restoring"). */
-export const BIN_KEEPS_DAYS = 90;
 const DAY = 86_400_000;
 
 /** From when something binned at an instant may be erased. */

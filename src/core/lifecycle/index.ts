@@ -5,8 +5,9 @@
 export { actFits, actsOn, type Below, belowOf, LIFE_ACTS, type LifeAct, type LifeActName, labelOfAct, pastOfAct } from "./acts.ts";
 export { completed, helpersKept } from "./completing.ts";
 export { isErasable } from "./erasing.ts";
-export { BIN_KEEPS_DAYS, erasableFrom, type LifeFacts } from "./facts.ts";
+export { erasableFrom, type LifeFacts } from "./facts.ts";
 export { brokenLinks, type Impact, type ImpactFacts, impactOf, type PageLink, readersOutside } from "./impact.ts";
+export { landingCandidates } from "./landings.ts";
 export { firstLandings, missingChoices } from "./lawful.ts";
 export type { Choice, Misfit, Placing, Plan, Returning } from "./making.ts";
 export { assumed, IS_NOW, landed, planAct } from "./plan.ts";

@@ -5,7 +5,7 @@
 import { type AccessIndex, placeOf } from "../access/index/index.ts";
 import type { Edit, EditConflict } from "../access/model/index.ts";
 import type { LifeFacts } from "./facts.ts";
-import { landingGaps } from "./landings.ts";
+import { canLand, landingGaps } from "./landings.ts";
 import { isPage, parentOf } from "./tree.ts";
 
 /** What stands below a page that left, though it should have gone along or been handed up. */
@@ -45,6 +45,12 @@ export function missingChoices(before: AccessIndex, after: AccessIndex, facts: L
           : [];
     return messages.flatMap((message) => (message === null ? [] : [{ edit, message, unlawful: true as const }]));
   });
+  for (const edit of edits) {
+    if (edit.kind !== "landing" || edit.to === null) continue;
+    const space = placeOf(after, edit.place);
+    if (space?.place.kind === "space" && !canLand(after, space, placeOf(after, edit.to)))
+      found.push({ edit, message: "people land on a live page of the space itself", unlawful: true });
+  }
   for (const { space, landing } of landingGaps(before, after, facts, edits)) {
     if (landing === undefined) continue;
     const edit =

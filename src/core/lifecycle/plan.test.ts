@@ -195,3 +195,14 @@ it("a branch that comes back looks through the change it left by a few times, ho
   };
   for (const size of [20, 400]) expect(looksFor(size)).toBeLessThanOrEqual(4 * size);
 });
+
+it("a page and one further below it leave, and what lies between is handed up: so is what lies below the second", () => {
+  const draft = (parent: number) => ({ parent, state: 0, bulletin: false });
+  // p0 holds p1, which holds p2, which holds p3.
+  const world = new World([draft(0), draft(2), draft(3), draft(4)], AT);
+  const above = (id: string) => world.index.document.places.find((it) => it.id === id)?.parent;
+  expect(["p1", "p2", "p3"].map(above)).toEqual(["p0", "p1", "p2"]);
+  expect(world.make({ act: "bin", places: ["p0", "p2"], below: "handUp" })).toBe(true);
+  expect(missingChoices(world.previous, world.index, world.factsBefore, world.last)).toEqual([]);
+  expect(above("p3")).toBe("p1");
+});

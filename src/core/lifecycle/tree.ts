@@ -47,7 +47,12 @@ export function handedUp(
 ): { place: CompiledPlace; to: string; after: string }[] {
   const stays = ({ place }: CompiledPlace) => place.state === "binned" || (act === "archive" && place.state === "archived");
   const found: { place: CompiledPlace; to: string; after: string }[] = [];
-  for (const top of topsOf(index, [...leaving].filter(isPage))) {
+  // Of pages that leave together the uppermost; one that leaves below a page that is handed up itself is one as well.
+  const tops = [...leaving].filter((place) => {
+    const above = parentOf(index, place);
+    return isPage(place) && !(above && isPage(above) && leaving.has(above));
+  });
+  for (const top of tops) {
     const to = parentOf(index, top)?.place.id ?? "";
     let after = top.place.id;
     const visit = (place: CompiledPlace): void => {

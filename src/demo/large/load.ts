@@ -14,6 +14,7 @@ import { type Words, writeListing } from "../../server/db/listing.ts";
 import { demoCast, links, pages, schedules, slots, spaces, versions } from "../../server/db/schema/index.ts";
 import { appendEntry } from "../../server/ledger/append.ts";
 import { linkRows } from "../../server/services/links/keepLinks.ts";
+import { fillExposures } from "../../server/services/outside/exposures.ts";
 import { Dice } from "./dice.ts";
 import { LARGE, largeDocument, type Sizes } from "./document.ts";
 import { sentence } from "./names.ts";
@@ -208,6 +209,7 @@ export async function loadLarge(sizes: Sizes = LARGE): Promise<void> {
     await writeViews(tx, { dice, pages: pageIds });
     await addViews(tx, words);
     await writeListing(tx, null, compile(document), entry.at, words);
+    await fillExposures(tx, compile(document), entry);
     await writeCast(tx, document);
     const members = document.people.filter(({ kind, status }) => kind === "member" && status === "active").map(({ id }) => id);
     const past = { dice, pages: pageIds, groups: document.groups.map(({ id }) => id), makers: members, founded: FOUNDED };

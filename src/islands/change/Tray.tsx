@@ -3,7 +3,7 @@
 import { QueryClientProvider } from "@tanstack/react-query";
 import { ChevronDown, ChevronUp, X } from "lucide-react";
 import { useEffect, useRef } from "react";
-import { LEVELS } from "../../core/access/model/index.ts";
+import { describeSet, wishedSet } from "../../core/access/model/index.ts";
 import { LIMITS } from "../../core/words.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { Told } from "../../ui/When.tsx";
@@ -40,13 +40,13 @@ function Item({ item, trouble }: { item: TrayItem; trouble: string | undefined }
         <p className="notice bad">
           This does not fit any more: {trouble}.{" "}
           {item.wishes.length > 0 && (
-            <button type="button" className={styles.text} onClick={() => void tray.again(item)}>
+            <button type="button" className="textButton" onClick={() => void tray.again(item)}>
               Work it out anew
             </button>
           )}
         </p>
       )}
-      {item.wishes.length > 0 && <p>Wished: {item.wishes.map((it) => `${it.name} at ${LEVELS[it.level]}`).join(", ")}</p>}
+      {item.wishes.length > 0 && <p>Wished: {item.wishes.map((it) => `${it.name} at ${describeSet(wishedSet(it))}`).join(", ")}</p>}
       <ul>
         {item.change.sentences.map((sentence) => (
           <li key={sentence}>
@@ -60,7 +60,7 @@ function Item({ item, trouble }: { item: TrayItem; trouble: string | undefined }
       {item.others.map((other) => (
         <p key={other.sentences.join()} className={styles.other}>
           Or: <Told text={`${other.sentences.join("; ")} (${other.besides})`} />.{" "}
-          <button type="button" className={styles.text} onClick={() => tray.choose(item, other)}>
+          <button type="button" className="textButton" onClick={() => tray.choose(item, other)}>
             Take this instead
           </button>
         </p>

@@ -9,6 +9,7 @@ import { parseAccessDocument } from "../../core/access/exchange/index.ts";
 import { type AccessIndex, compile } from "../../core/access/index/index.ts";
 import {
   abilitiesIn,
+  describeSet,
   type Edit,
   fenceKey,
   type Grant,
@@ -17,6 +18,7 @@ import {
   type Level,
   type Principal,
   setOfLevel,
+  wishedSet,
 } from "../../core/access/model/index.ts";
 import { propose } from "../../core/access/propose/index.ts";
 import { update } from "../../core/access/update/index.ts";
@@ -97,16 +99,26 @@ class World {
           this.staged(edits);
           return { seen: JSON.stringify([this.index.document, edits]), ripple: { summary: [] } } as unknown as Preview;
         }),
-      propose: (place, wishes, edits) =>
+      propose: ([place = ""], wishes, edits) =>
         this.later((): ProposalView => {
           const last = wishes.at(-1) as TrayWish;
           const none = { best: null, others: [], exceptions: [], alreadySo: false };
-          if (last.column === IMPOSSIBLE) return { ...none, reason: `impossible: ${last.name} at ${last.level}` };
-          const asked = wishes.map((it) => ({ place, principal: PRINCIPALS[it.column] as Principal, level: it.level }));
+          if (last.column === IMPOSSIBLE) return { ...none, reason: `impossible: ${last.name} at ${describeSet(wishedSet(last))}` };
+          const asked = wishes.map((it) => ({
+            place,
+            principal: PRINCIPALS[it.column] as Principal,
+            abilities: abilitiesIn(wishedSet(it)),
+          }));
           const { candidates, alreadySo } = propose(this.staged(edits), asked, AT);
           const views = candidates.map((it) => ({ edits: it.edits, sentences: it.edits.map((edit) => JSON.stringify(edit)), besides: "" }));
           const [best = null, ...others] = views;
-          return { ...none, best, others, alreadySo, reason: best || alreadySo ? "" : `impossible: ${last.name} at ${last.level}` };
+          return {
+            ...none,
+            best,
+            others,
+            alreadySo,
+            reason: best || alreadySo ? "" : `impossible: ${last.name} at ${describeSet(wishedSet(last))}`,
+          };
         }),
       apply: ({ edits, seen }) =>
         this.later(() => {
@@ -341,7 +353,7 @@ describe("the tray", () => {
     await world.settle();
     void model.wish({ id: "a", title: "A" }, { column: IMPOSSIBLE, name: "Nobody", level: 3 });
     await world.calm();
-    expect(model.state.problem).toBe("impossible: Nobody at 3");
+    expect(model.state.problem).toBe("impossible: Nobody at Writer");
     expect(model.state.items).toHaveLength(1);
   });
 

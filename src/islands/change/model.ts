@@ -4,14 +4,17 @@
  * what was thrown away or taken out meanwhile does not come back. Nothing here knows of the browser: `store.ts` does.
  */
 import type { Preview, ProposalView, ProposedChange } from "../../contracts/change.ts";
-import type { Edit, Level } from "../../core/access/model/index.ts";
+import type { Edit, Wished } from "../../core/access/model/index.ts";
 import type { LifeAct } from "../../core/lifecycle/index.ts";
 import { isNothing, supersede } from "./supersede.ts";
 
-export interface TrayWish {
-  column: string;
-  name: string;
-  level: Level;
+export type TrayWish = { column: string; name: string } & Wished;
+
+/** Places that something is wished for at, all alike. */
+export interface WishedAt {
+  id: string;
+  title: string;
+  alsoAt?: string[];
 }
 
 /** One thing that waits: wishes at a place with the change that achieves them, or a rule edited by hand. */
@@ -19,6 +22,8 @@ export interface TrayItem {
   id: string;
   place: string;
   title: string;
+  /** Further places that its wishes are for. */
+  alsoAt?: string[];
   wishes: TrayWish[];
   change: ProposedChange;
   /** An act with its choices; then there are no edits. */
@@ -55,7 +60,7 @@ export interface CallError {
 
 export interface TrayServer {
   preview(edits: Edit[], columns: string[], acts: LifeAct[]): Promise<Preview>;
-  propose(place: string, wishes: TrayWish[], edits: Edit[]): Promise<ProposalView>;
+  propose(places: readonly string[], wishes: TrayWish[], edits: Edit[]): Promise<ProposalView>;
   apply(order: { edits: Edit[]; acts: LifeAct[]; note: string; reason: string; seen: string }): Promise<{ seq: number }>;
   /** After something was changed: what views have read is read again. */
   changed(): Promise<unknown>;
@@ -243,7 +248,7 @@ export class TrayModel {
    * A wish from a cell: this column has exactly this level at this place. The best change for it goes into the tray.
    * Wishes made in quick succession wait for each other: a later one at the same place is added to the earlier ones.
    */
-  wish(place: { id: string; title: string }, wish: TrayWish): Promise<void> {
+  wish(place: WishedAt, wish: TrayWish): Promise<void> {
     const { era } = this;
     const step = ++this.steps;
     this.wishing++;
@@ -260,11 +265,13 @@ export class TrayModel {
   /** Works out anew what wishes at a place need, where what was found does not fit any more. */
   again(item: TrayItem): Promise<void> {
     const [last] = item.wishes.slice(-1);
-    return last ? this.wish({ id: item.place, title: item.title }, last) : Promise.resolve();
+    const { place: id, title, alsoAt } = item;
+    return last ? this.wish({ id, title, ...(alsoAt ? { alsoAt } : {}) }, last) : Promise.resolve();
   }
 
-  private async grant(place: { id: string; title: string }, wish: TrayWish, { era, step }: { era: number; step: number }): Promise<void> {
-    const id = `wish:${place.id}`;
+  private async grant(place: WishedAt, wish: TrayWish, { era, step }: { era: number; step: number }): Promise<void> {
+    const places = [place.id, ...(place.alsoAt ?? [])];
+    const id = `wish:${places.join()}`;
     const present = this.present();
     const known = present.find((item) => item.id === id);
     // The newest comes last: where nothing achieves them all, the reason is asked for that one.
@@ -273,7 +280,7 @@ export class TrayModel {
     if (isOver()) return;
     try {
       const waiting = editsOf(present.filter((item) => item.id !== id));
-      const proposal = await this.server.propose(place.id, wishes, waiting);
+      const proposal = await this.server.propose(places, wishes, waiting);
       if (isOver()) return;
       if (proposal.alreadySo) {
         if (known) this.remove(id);
@@ -281,7 +288,7 @@ export class TrayModel {
       } else if (!proposal.best) this.set({ problem: proposal.reason });
       else {
         const { best: change, others, exceptions } = proposal;
-        this.put({ id, place: place.id, title: place.title, wishes, change, others, exceptions });
+        this.put({ ...place, id, place: place.id, wishes, change, others, exceptions });
       }
     } catch (error) {
       if (!isOver()) this.set({ problem: this.server.errorOf(error).message });

@@ -56,9 +56,14 @@ function errorOf(error: unknown): CallError {
 
 const server: TrayServer = {
   preview: (edits, columns, acts) => ask(preview, { body: { edits: [...edits], columns: [...columns], acts: [...acts] } }),
-  propose: (place, wishes, edits) =>
+  propose: ([place = "", ...alsoAt], wishes, edits) =>
     ask(propose, {
-      body: { place, wishes: wishes.map((it) => ({ principal: principalOf(it.column), level: it.level })), edits: [...edits] },
+      body: {
+        place,
+        ...(alsoAt.length > 0 ? { alsoAt } : {}),
+        wishes: wishes.map(({ column, name: _, ...what }) => ({ principal: principalOf(column), ...what })),
+        edits: [...edits],
+      },
     }),
   apply: ({ edits, acts, note, reason, seen }) =>
     ask(apply, { body: { edits: [...edits], acts: [...acts], note, ...(reason ? { reason } : {}), seen } }),

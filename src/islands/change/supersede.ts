@@ -1,12 +1,15 @@
 /** Several choices at one rule: the later replaces the earlier, so that no two things in the tray contradict each other. */
 import { type Edit, fenceKey, grantKey, principalKey, sameValue } from "../../core/access/model/index.ts";
 
+const isOfSpace = (edit: Edit): edit is Extract<Edit, { kind: "settings" | "contents" }> =>
+  edit.kind === "settings" || edit.kind === "contents";
+
 /** A rule as one text: the same for the same rule. */
 const keyOf = (edit: Edit, side: "remove" | "put"): string | null => {
   if (edit.kind === "grant") return edit[side] ? grantKey(edit[side]) : null;
   if (edit.kind === "fence") return edit[side] ? fenceKey(edit[side]) : null;
   if (edit.kind === "member") return edit[side] ? principalKey(edit[side]) : null;
-  if (edit.kind === "person" || edit.kind === "group") return edit[side] ? textOf(edit[side]) : null;
+  if (edit.kind === "person" || edit.kind === "group" || isOfSpace(edit)) return edit[side] ? textOf(edit[side]) : null;
   return null;
 };
 
@@ -15,7 +18,7 @@ const textOf = (value: object): string => JSON.stringify(Object.entries(value).s
 
 /** Where a rule stands, or what a change of people or groups is about; null for what never meets another. */
 function scopeOf(edit: Edit): string | null {
-  if (edit.kind === "grant" || edit.kind === "fence") return `${edit.kind} ${edit.place}`;
+  if (edit.kind === "grant" || edit.kind === "fence" || isOfSpace(edit)) return `${edit.kind} ${edit.place}`;
   if (edit.kind === "person") return `person ${edit.person}`;
   return edit.kind === "group" || edit.kind === "member" ? `${edit.kind} ${edit.group}` : null;
 }
@@ -24,17 +27,29 @@ function scopeOf(edit: Edit): string | null {
 export const isNothing = (edit: Edit): boolean => {
   if (edit.kind === "stance" || edit.kind === "owner" || edit.kind === "readiness" || edit.kind === "arranged")
     return edit.from === edit.to;
-  if (edit.kind === "tags" || edit.kind === "readinessWords") return sameValue(edit.from, edit.to);
+  if (edit.kind === "managers") return sameValue(edit.from, edit.to);
+  if (edit.kind === "tags" || edit.kind === "readinessWords" || edit.kind === "landing" || edit.kind === "ceilings")
+    return sameValue(edit.from, edit.to);
   const [before, after] = [keyOf(edit, "remove"), keyOf(edit, "put")];
   return scopeOf(edit) !== null && before === after;
 };
 
 /** Edits that say one thing of a place, from what to what. */
-const SWAPS: ReadonlySet<Edit["kind"]> = new Set(["stance", "owner", "tags", "readiness", "readinessWords", "arranged"]);
+const SWAPS: ReadonlySet<Edit["kind"]> = new Set([
+  "stance",
+  "owner",
+  "tags",
+  "readiness",
+  "readinessWords",
+  "arranged",
+  "landing",
+  "ceilings",
+]);
 
 /** How a new edit meets an earlier one: not at all, or at the same rule; then what it is, seen from what stands. */
 function meets(old: Edit, edit: Edit): Edit | null {
-  if (old.kind === edit.kind && SWAPS.has(edit.kind) && "from" in edit) {
+  if (old.kind === "managers" && edit.kind === "managers") return old.group === edit.group ? { ...edit, from: old.from } : null;
+  if (old.kind === edit.kind && SWAPS.has(edit.kind) && "from" in edit && "place" in edit) {
     const earlier = old as typeof edit;
     return earlier.place === edit.place ? ({ ...edit, from: earlier.from } as Edit) : null;
   }

@@ -22,11 +22,12 @@ interface Props {
   /** How many of those there is no room for. */
   unshown: number;
   places: number;
+  mayMakeSpaces: boolean;
   onChange(change: Partial<GridState>, step?: "small"): void;
 }
 
 /** What the grid shows: filters, and how many places pass them. */
-export function GridBar({ state, show, keepsSome, shown, fit, unshown, places, onChange }: Props) {
+export function GridBar({ state, show, keepsSome, shown, fit, unshown, places, mayMakeSpaces, onChange }: Props) {
   return (
     <div className="viewBar">
       <fieldset className={styles.shows}>
@@ -58,6 +59,11 @@ export function GridBar({ state, show, keepsSome, shown, fit, unshown, places, o
         {(fit ?? shown).toLocaleString("en")} of {places.toLocaleString("en")}
         {unshown > 0 && `, ${unshown.toLocaleString("en")} of them not shown: narrow the filter to see them`}
       </span>
+      {mayMakeSpaces && (
+        <a className="button" href="/spaces/new">
+          A new space
+        </a>
+      )}
     </div>
   );
 }

@@ -71,7 +71,8 @@ function GridCellView({
           now={cell?.set ?? 0}
           column={column}
           onClose={() => onLadder(null)}
-          onChoose={(level) => choose(() => acts.onWish(row, column, level))}
+          wished={acts.wishedFor(row)}
+          onChoose={(what) => choose(() => acts.onWish(row, column, what))}
           onWhy={() => choose(() => acts.onWhy(row, column))}
         />
       )}

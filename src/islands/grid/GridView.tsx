@@ -2,8 +2,10 @@
 
 import { keepPreviousData, QueryClientProvider, useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
+import { MOST_WISHED_PLACES } from "../../contracts/change.ts";
 import { readGrid } from "../../contracts/grid.ts";
 import type { PageState } from "../../core/access/model/index.ts";
+import type { TrayWish } from "../change/model.ts";
 import { tray, useTray } from "../change/store.ts";
 import { openAct } from "../life/opened.ts";
 import { useChosen } from "../list/useList.ts";
@@ -16,7 +18,6 @@ import { type GridState, type Show, useGridState } from "./address.ts";
 import { ChosenRows } from "./ChosenRows.tsx";
 import { ColumnPicker } from "./ColumnPicker.tsx";
 import { drop } from "./dragging.tsx";
-import { FirstSpace } from "./FirstSpace.tsx";
 import { GridBar } from "./GridBar.tsx";
 import { GridTable } from "./GridTable.tsx";
 import styles from "./grid.module.css";
@@ -25,7 +26,23 @@ import { type ShownRow, shownRows } from "./rows.ts";
 
 type Choosing = (row: ShownRow) => void;
 
-const actsOn = (state: GridState, change: (part: Partial<GridState>) => void, onChoose: Choosing): GridActs => ({
+/** A row, or all that are chosen with it. */
+const withChosen = (row: ShownRow, chosen: readonly ShownRow[]): readonly ShownRow[] =>
+  chosen.length > 1 && chosen.some(({ id }) => id === row.id) ? chosen : [row];
+
+function wish(row: ShownRow, chosen: readonly ShownRow[], wished: TrayWish): void {
+  const others = withChosen(row, chosen).filter(({ id }) => id !== row.id);
+  const { id, title } = row;
+  if (others.length === 0) return void tray.wish({ id, title }, wished);
+  void tray.wish({ id, title: `${title} and ${others.length} more`, alsoAt: others.map((it) => it.id) }, wished);
+}
+
+const actsOn = (
+  state: GridState,
+  change: (part: Partial<GridState>) => void,
+  onChoose: Choosing,
+  chosen: readonly ShownRow[],
+): GridActs => ({
   onChoose,
   onMove: (act) => void drop(act),
   onAct: (row, ...names) => {
@@ -37,7 +54,12 @@ const actsOn = (state: GridState, change: (part: Partial<GridState>) => void, on
     const toggled = (list: string[]) => (list.includes(row.id) ? list.filter((it) => it !== row.id) : [...list, row.id]);
     change(row.unsent > 0 || state.opened.includes(row.id) ? { opened: toggled(state.opened) } : { closed: toggled(state.closed) });
   },
-  onWish: (row, column, level) => void tray.wish(row, { column: column.key, name: column.name, level }),
+  onWish: (row, { key, name }, what) => wish(row, chosen, { column: key, name, ...what }),
+  wishedFor: (row) => {
+    const rows = withChosen(row, chosen);
+    const mine = rows.length <= MOST_WISHED_PLACES ? rows.filter(({ editable }) => editable).length : 0;
+    return { rows: rows.length, off: rows.length - mine };
+  },
   onWhy: (row, column) => change({ place: row.id, column: column.key, tab: "why" }),
   onFence: (row) => change({ place: row.id, tab: "rules" }),
   onRemoveColumn: (key) => change({ columns: state.columns.filter((it) => it !== key) }),
@@ -62,6 +84,20 @@ function Nothing({ show, onReset }: { show: Show; onReset(): void }) {
     </p>
   );
 }
+
+/** The first step on a site that has nothing yet: a space for pages to stand in. */
+const NoSpaces = ({ may }: { may: boolean }) => (
+  <p className="message">
+    {may
+      ? "Spaces stand here, with what the public, guests and members can do in each; pages stand in spaces. "
+      : "There are no spaces yet. A site keeper makes the first one."}
+    {may && (
+      <a className="button go" href="/spaces/new">
+        Make the first space
+      </a>
+    )}
+  </p>
+);
 
 /** The grid for a state of the view. A large site is filtered where all of it is. */
 function useGrid(state: GridState) {
@@ -98,6 +134,7 @@ function View() {
   useEffect(() => tray.showColumns(state.columns), [state.columns]);
   const { chosen, toggle, clear } = useChosen("");
   const kept = grid?.rows.filter((row) => row.editable).length ?? 0;
+  const keepsSite = grid?.rows.some((row) => row.kind === "site" && row.editable) ?? false;
   const keepsSome = kept > 0 && (kept < (grid?.rows.length ?? 0) || grid?.whole === false);
   const show = state.show ?? (keepsSome && grid?.whole ? "kept" : "all");
   const rows = useMemo(
@@ -105,6 +142,7 @@ function View() {
     [grid, state, show, waiting.preview],
   );
   if (!grid) return <p className="message">{error?.message ?? "Reading the grid …"}</p>;
+  const chosenRows = rows.filter(({ id }) => chosen.ids.has(id));
   return (
     <div className={styles.view} data-slip={state.place !== null}>
       <div className={styles.main}>
@@ -116,9 +154,10 @@ function View() {
           fit={grid.whole || show === "changed" ? null : grid.fit}
           unshown={grid.unshown}
           places={grid.places - 1}
+          mayMakeSpaces={keepsSite}
           onChange={change}
         />
-        {chosen.ids.size > 0 && <ChosenRows rows={rows.filter(({ id }) => chosen.ids.has(id))} onClear={clear} />}
+        {chosenRows.length > 0 && <ChosenRows rows={chosenRows} onClear={clear} />}
         {rows.length === 0 ? (
           <Nothing show={show} onReset={() => change({ show: "all", state: "", words: "" })} />
         ) : (
@@ -127,7 +166,7 @@ function View() {
             columns={grid.columns}
             preview={waiting.preview}
             selected={state.place}
-            acts={actsOn(state, change, (row) => toggle(row.id))}
+            acts={actsOn(state, change, (row) => toggle(row.id), chosenRows)}
             chosen={chosen.ids}
             closer={waiting.open ? (waiting.items.at(-1)?.place ?? null) : null}
             adding={
@@ -135,7 +174,7 @@ function View() {
             }
           />
         )}
-        {grid.places <= 1 && <FirstSpace may={grid.rows.some((row) => row.kind === "site" && row.editable)} />}
+        {grid.places <= 1 && <NoSpaces may={keepsSite} />}
         <KeyHelp name="the grid" keys={GRID_KEYS} />
       </div>
       {state.place !== null && <SlipOf key={state.place} state={state} place={state.place} onChange={change} />}

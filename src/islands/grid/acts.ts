@@ -1,6 +1,6 @@
 import type { KeyboardEvent } from "react";
 import type { GridColumn } from "../../contracts/grid.ts";
-import type { Level } from "../../core/access/model/index.ts";
+import type { Level, Wished } from "../../core/access/model/index.ts";
 import type { LifeAct, LifeActName } from "../../core/lifecycle/index.ts";
 import type { ShownRow } from "./rows.ts";
 import { SHIFTS, type Shift, shifted } from "./shifting.ts";
@@ -9,7 +9,9 @@ import { SHIFTS, type Shift, shifted } from "./shifting.ts";
 export interface GridActs {
   onSelect(id: string): void;
   onToggle(row: ShownRow): void;
-  onWish(row: ShownRow, column: GridColumn, level: Level): void;
+  onWish(row: ShownRow, column: GridColumn, what: Wished): void;
+  /** The rows that something chosen in a row is for: it alone, or all that are chosen with it; and how many of them are not theirs to set. */
+  wishedFor(row: ShownRow): { rows: number; off: number };
   onWhy(row: ShownRow, column: GridColumn): void;
   onRemoveColumn(key: string): void;
   onFence(row: ShownRow): void;
@@ -79,7 +81,7 @@ export function pressKey(event: KeyboardEvent, { acts, rows, columns, focus, pag
   const choose = (to: Level) => {
     if (!column) return;
     // Where no level can be set, or not this one, the ladder opens and says why.
-    if (column.settable && row.editable && to <= column.most) acts.onWish(row, column, to);
+    if (column.settable && acts.wishedFor(row).off === 0 && to <= column.most) acts.onWish(row, column, { level: to });
     else openLadder(row.id, column.key);
   };
   const act = level === null ? keys[event.key] : () => choose(level);

@@ -7,30 +7,16 @@ import { find } from "../../contracts/search.ts";
 import { DateField } from "../../ui/DateField.tsx";
 import { type Choice, Picker } from "../../ui/Picker.tsx";
 import { ask } from "../shared/api.ts";
+import { Formats } from "../shared/Formats.tsx";
 import { placeNote } from "../shared/useFound.ts";
 import styles from "./house.module.css";
 
-const FORMATS = ["csv", "json", "xlsx"] as const;
 const FILES = [
   ["cells", "place classes by person classes"],
   ["places", "what is in each place class"],
   ["people", "who is in each person class"],
   ["exceptions", "own drafts and passes, one by one"],
 ] as const;
-
-const address = ({ path }: { path: string }, query: Record<string, string>): string => `${path}?${new URLSearchParams(query)}`;
-
-function Formats({ of, query }: { of: { path: string }; query: Record<string, string> }) {
-  return (
-    <span className={styles.formats}>
-      {FORMATS.map((format) => (
-        <a key={format} href={address(of, { ...query, format })} download>
-          {format.toUpperCase()}
-        </a>
-      ))}
-    </span>
-  );
-}
 
 /** Something whose access can be taken out: a space with everybody in it, a page with what is below it, one person everywhere. */
 interface PartChoice extends Choice {
@@ -72,7 +58,9 @@ function Part({ asOf }: { asOf: Record<string, string> }) {
             <span dir="auto">
               {chosen.name} <small className="soft">{chosen.note}</small>
             </span>
-            <Formats of={exportEffective} query={{ ...chosen.query, ...asOf }} />
+            <span className={styles.formats}>
+              <Formats of={exportEffective} query={{ ...chosen.query, ...asOf }} />
+            </span>
           </li>
         </ul>
       ) : (
@@ -95,7 +83,7 @@ export function Exports() {
       <h2>The access document</h2>
       <p className="soft">Everything about access as one file: to check, to keep, to edit and bring back.</p>
       <p className={styles.formats}>
-        <a href={address(exportDocument, asOf)} download="access.json">
+        <a href={`${exportDocument.path}?${new URLSearchParams(asOf)}`} download="access.json">
           Access document
         </a>
       </p>
@@ -106,7 +94,9 @@ export function Exports() {
         {FILES.map(([file, what]) => (
           <li key={file}>
             <span>{what}</span>
-            <Formats of={exportClasses} query={{ file, ...asOf }} />
+            <span className={styles.formats}>
+              <Formats of={exportClasses} query={{ file, ...asOf }} />
+            </span>
           </li>
         ))}
       </ul>

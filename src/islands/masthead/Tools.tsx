@@ -140,7 +140,9 @@ export default function Tools({ name, theme, isMember }: Props) {
         </a>
       )}
       <ThemeSwitch theme={theme} />
-      <span className={styles.name}>{name}</span>
+      <a className={styles.name} href="/account">
+        {name}
+      </a>
       <form method="post" action="/sign-out">
         <button type="submit" className={styles.out}>
           Sign out

@@ -1,13 +1,12 @@
 import { Download } from "lucide-react";
 import { Popover } from "radix-ui";
+import { exportPages } from "../../contracts/pages.ts";
+import { Formats } from "../shared/Formats.tsx";
 import { filterOf, type PagesState } from "./address.ts";
 import styles from "./pages.module.css";
 
-const FORMATS = { csv: "CSV", xlsx: "Worksheet", json: "JSON" } as const;
-
 /** What fits the filter, as a file. */
 export function Exporting({ state }: { state: PagesState }) {
-  const query = (format: string) => new URLSearchParams({ ...(filterOf(state) as Record<string, string>), format });
   return (
     <Popover.Root>
       <Popover.Trigger className="button plain">
@@ -16,15 +15,9 @@ export function Exporting({ state }: { state: PagesState }) {
       <Popover.Portal>
         <Popover.Content className={styles.editing} align="end" sideOffset={4}>
           <p className="soft">All pages that fit, also those not on the screen.</p>
-          <ul className={styles.options}>
-            {Object.entries(FORMATS).map(([format, name]) => (
-              <li key={format}>
-                <a className="button plain" href={`/api/pages/export?${query(format)}`} download>
-                  {name}
-                </a>
-              </li>
-            ))}
-          </ul>
+          <p className="acts">
+            <Formats of={exportPages} query={filterOf(state) as Record<string, string>} className="button plain" />
+          </p>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

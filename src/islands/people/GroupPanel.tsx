@@ -10,7 +10,9 @@ import { tray, useTray } from "../change/store.ts";
 import { ask } from "../shared/api.ts";
 import { findSubjects, type PrincipalChoice } from "../shared/people.ts";
 import { say } from "../shared/say.ts";
+import { Comparing } from "./Comparing.tsx";
 import { STATE_WORDS } from "./columns.tsx";
+import { Managers } from "./Managers.tsx";
 import { Panel } from "./Panel.tsx";
 import { InTray, waitingOf } from "./pending.tsx";
 import styles from "./people.module.css";
@@ -30,7 +32,7 @@ function Member({ slip, member, name, note }: { slip: GroupSlip; member: GroupMe
       {leaving ? (
         <InTray waiting={leaving} words="taken out" />
       ) : (
-        slip.mayChange && (
+        (slip.mayChange || (slip.mandate && "person" in member && member.person !== slip.mandate.person)) && (
           <button
             type="button"
             className={styles.text}
@@ -53,7 +55,15 @@ function Inside({ slip }: { slip: GroupSlip }) {
     setNames(new Map([...names, [key, name]]));
     stageMember(slip, { put: principal }, name);
   };
-  const find = async (words: string) => (await findSubjects(words)).filter(({ key }) => key !== `group:${slip.id}`);
+  const { mandate } = slip;
+  const find = async (words: string) => {
+    const found = (await findSubjects(words)).filter(({ key }) => key !== `group:${slip.id}`);
+    // A mandate is for people, not for oneself, and for guests where it says so.
+    if (!mandate) return found;
+    return found.filter(
+      ({ principal, isGuest }) => "person" in principal && principal.person !== mandate.person && (mandate.guests || !isGuest),
+    );
+  };
   return (
     <>
       <ul className={styles.plainList}>
@@ -79,7 +89,7 @@ function Inside({ slip }: { slip: GroupSlip }) {
           );
         })}
       </ul>
-      {slip.mayChange && <Picker<PrincipalChoice> label="Put in" find={find} onChoose={add} className={styles.whom} />}
+      {(slip.mayChange || mandate) && <Picker<PrincipalChoice> label="Put in" find={find} onChoose={add} className={styles.whom} />}
     </>
   );
 }
@@ -204,8 +214,11 @@ export function GroupPanel({ id, onGroup, onClose }: { id: string; onGroup(id: s
       )}
       <h3>In it</h3>
       <Inside key={`in ${slip.id}`} slip={slip} />
+      <h3>Who manages it</h3>
+      <Managers key={`managers of ${slip.id}`} slip={slip} />
       <h3>Where it is granted what</h3>
       <Granted slip={slip} />
+      <Comparing key={`beside ${slip.id}`} slip={slip} />
     </Panel>
   );
 }

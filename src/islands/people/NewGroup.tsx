@@ -3,6 +3,7 @@ import { useState } from "react";
 import { hasWords, LIMITS } from "../../core/words.ts";
 import { Picker } from "../../ui/Picker.tsx";
 import { TextField } from "../../ui/TextField.tsx";
+import { Chips } from "../shared/Chips.tsx";
 import { findSubjects, type PrincipalChoice } from "../shared/people.ts";
 import styles from "./people.module.css";
 import { stageGroup } from "./staging.ts";
@@ -70,23 +71,7 @@ export function NewGroup({ onDone }: { onDone(): void }) {
           Not found, and left out: {unclear.join(", ")}.
         </p>
       )}
-      {members.length > 0 && (
-        <ul className={styles.chips} aria-label="In it">
-          {members.map(({ key, name: called }) => (
-            <li key={key}>
-              <span dir="auto">{called}</span>{" "}
-              <button
-                type="button"
-                className={styles.text}
-                onClick={() => setMembers(members.filter((it) => it.key !== key))}
-                aria-label={`Not ${called}`}
-              >
-                not
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
+      <Chips label="In it" chosen={members} onChange={setMembers} />
       <span className="acts">
         <button type="submit" className="button main" disabled={!sound} title={sound ? undefined : "It needs a name."}>
           To the tray

@@ -6,10 +6,12 @@ import { type PeopleSort, type PeopleTable as PeopleTableAnswer, type PersonRow,
 import { Picker } from "../../ui/Picker.tsx";
 import { ListTable } from "../list/ListTable.tsx";
 import { useChosen, useList } from "../list/useList.ts";
+import { PassList } from "../passes/PassList.tsx";
+import passes from "../passes/passes.module.css";
 import { ask, queries } from "../shared/api.ts";
 import { goHome } from "../shared/focus.ts";
 import { KeyHelp } from "../shared/KeyHelp.tsx";
-import { findSubjects, type PrincipalChoice } from "../shared/people.ts";
+import { findGroups, type PrincipalChoice } from "../shared/people.ts";
 import { PARTS, type Part, type PeopleState, usePeopleState } from "./address.ts";
 import { COLUMNS, columnsFor } from "./columns.tsx";
 import { GroupOutline, outlineOf } from "./GroupOutline.tsx";
@@ -29,9 +31,6 @@ const KEYS: [string, string][] = [
 
 type Change = (change: Partial<PeopleState>, step?: "small") => void;
 
-const groupsOnly = async (words: string): Promise<PrincipalChoice[]> =>
-  (await findSubjects(words)).filter(({ principal }) => "group" in principal);
-
 /** Whoever is chosen is put into a group together. */
 function Chosen({ rows, onClear }: { rows: PersonRow[]; onClear(): void }) {
   const put = ({ principal, name }: PrincipalChoice) => {
@@ -42,7 +41,7 @@ function Chosen({ rows, onClear }: { rows: PersonRow[]; onClear(): void }) {
   return (
     <div className="viewBar">
       <strong>{rows.length} chosen</strong>
-      <Picker<PrincipalChoice> label="Put them into a group" find={groupsOnly} onChoose={put} />
+      <Picker<PrincipalChoice> label="Put them into a group" find={findGroups} onChoose={put} />
       <button type="button" className="button plain" onClick={onClear}>
         Choose nobody
       </button>
@@ -85,7 +84,7 @@ function PeopleTable({ state, change, mayChange }: { state: PeopleState; change:
           label={PARTS[state.part]}
           rows={rows}
           columns={COLUMNS}
-          shown={columnsFor(mayChange)}
+          shown={columnsFor(mayChange, kind === "guest" ? "guests" : "members")}
           sort={{ by: sort, order: sorting.order }}
           onSort={sortBy}
           isChosen={({ id }) => chosen.ids.has(id)}
@@ -103,6 +102,8 @@ function PeopleTable({ state, change, mayChange }: { state: PeopleState; change:
     </>
   );
 }
+
+const isOfPeople = (part: Part): boolean => part === "members" || part === "guests";
 
 const STATES = { "": "Everybody", in: "who can come in", out: "suspended or over" } as const;
 
@@ -122,11 +123,13 @@ function Bar({ state, change, mayChange, onNew }: { state: PeopleState; change: 
           </button>
         ))}
       </fieldset>
-      <label className="beside">
-        Name holds
-        <input className="field" value={state.words} onChange={(event) => change({ words: event.target.value }, "small")} />
-      </label>
-      {mayChange && state.part !== "groups" && (
+      {state.part !== "passes" && (
+        <label className="beside">
+          Name holds
+          <input className="field" value={state.words} onChange={(event) => change({ words: event.target.value }, "small")} />
+        </label>
+      )}
+      {mayChange && isOfPeople(state.part) && (
         <fieldset className={styles.parts}>
           <legend className="unseen">Who</legend>
           {(Object.keys(STATES) as (keyof typeof STATES)[]).map((it) => (
@@ -135,6 +138,16 @@ function Bar({ state, change, mayChange, onNew }: { state: PeopleState; change: 
             </button>
           ))}
         </fieldset>
+      )}
+      {mayChange && isOfPeople(state.part) && (
+        <span className={styles.new}>
+          <a className="button plain" href="/people/bring">
+            From a table
+          </a>
+          <a className="button" href="/people/invite">
+            <Plus size={14} aria-hidden="true" /> Ask in
+          </a>
+        </span>
       )}
       {mayChange && state.part === "groups" && (
         <button type="button" className={`button ${styles.new}`} onClick={onNew}>
@@ -160,7 +173,13 @@ function View() {
     <div className={styles.view} data-slip={state.person !== null || state.open !== null}>
       <div className={styles.main}>
         <Bar state={state} change={change} mayChange={mayChange} onNew={() => setMaking(true)} />
-        {state.part === "groups" ? (
+        {state.part === "passes" ? (
+          <div className={styles.scroller}>
+            <div className={passes.part}>
+              <PassList place={null} placed none="No pass was made yet. One is made at a page: in its slip, under Rules." />
+            </div>
+          </div>
+        ) : state.part === "groups" ? (
           <div className={styles.scroller}>
             {making && <NewGroup onDone={() => setMaking(false)} />}
             {groups.error && <p className="notice bad">{groups.error.message}</p>}

@@ -10,6 +10,7 @@ import { say } from "../shared/say.ts";
 import { STATE_WORDS } from "./columns.tsx";
 import { LevelBars } from "./LevelBars.tsx";
 import { Panel } from "./Panel.tsx";
+import { PersonActs } from "./PersonActs.tsx";
 import { InTray, waitingOf } from "./pending.tsx";
 import styles from "./people.module.css";
 
@@ -19,6 +20,7 @@ const counted = (count: number, one: string): string => `${count.toLocaleString(
 const saidOf = (before: Person, after: Person): string =>
   [
     ...(before.status === after.status ? [] : [after.status === "suspended" ? "suspended" : "let back in"]),
+    ...(before.kind === after.kind ? [] : [`a ${after.kind} from now on`]),
     ...((before.until ?? null) === (after.until ?? null) ? [] : [after.until ? `until ${after.until}` : "without an end"]),
   ].join(", ") || "as before";
 
@@ -38,6 +40,10 @@ function Standing({ slip, whole }: { slip: PersonSlip; whole: Person }) {
       <button type="button" className="button" onClick={() => stage({ status: now.status === "suspended" ? "active" : "suspended" })}>
         {now.status === "suspended" ? "Let back in" : "Suspend"}
       </button>
+      <a className="button" href={`/people/leaving?person=${encodeURIComponent(slip.id)}`}>
+        See off …
+      </a>
+      <PersonActs slip={slip} />
       <DateField label="Until" value={now.until ?? ""} onChange={(until) => stage({ until: until || null })} as="end" none="no end" />
     </div>
   );
@@ -111,6 +117,22 @@ export function PersonPanel({ id, onGroup, onClose }: { id: string; onGroup(id: 
       {slip.until && (
         <p className="soft">
           <When instant={slip.until} as="end" />
+        </p>
+      )}
+      {slip.hasAccount !== null && (
+        <p className="soft">
+          {slip.hasAccount ? (
+            slip.signedIn ? (
+              <>
+                Last signed in <When instant={slip.signedIn} />
+              </>
+            ) : (
+              "Never signed in."
+            )
+          ) : (
+            "No account yet."
+          )}
+          {slip.by && <> Brought in by {slip.by}.</>}
         </p>
       )}
       {slip.whole && <Standing slip={slip} whole={slip.whole} />}

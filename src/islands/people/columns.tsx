@@ -47,7 +47,20 @@ export const COLUMNS: ColumnDef<PersonRow, any>[] = [
     cell: ({ getValue }) => (getValue() ? <When instant={getValue()} as="end" /> : <span className="soft">no end</span>),
     meta: { sort: "until", width: "150px" },
   }),
+  column.accessor("signedIn", {
+    header: "Signed in",
+    cell: ({ getValue }) => (getValue() ? <When instant={getValue()} as="day" /> : <span className="soft">never</span>),
+    meta: { sort: "", width: "150px" },
+  }),
+  column.accessor("by", {
+    header: "Brought in by",
+    cell: ({ getValue }) => getValue() ?? "",
+    meta: { sort: "", width: "150px" },
+  }),
 ];
 
 /** What is for site keepers has no column for others. */
-export const columnsFor = (tellsAll: boolean): string[] => (tellsAll ? ["name", "groups", "levels", "owns", "until"] : ["name", "groups"]);
+export const columnsFor = (tellsAll: boolean, part: "members" | "guests"): string[] => {
+  if (!tellsAll) return ["name", "groups"];
+  return ["name", "groups", "levels", ...(part === "members" ? ["owns"] : []), "until", "signedIn", ...(part === "guests" ? ["by"] : [])];
+};

@@ -44,3 +44,11 @@ export async function findPrincipals(words: string): Promise<PrincipalChoice[]> 
   const wanted = words.trim().toLowerCase();
   return [...AUDIENCES.filter(({ name }) => name.includes(wanted)), ...(await findSubjects(words))];
 }
+
+/** Groups alone. */
+export const findGroups = async (words: string): Promise<PrincipalChoice[]> =>
+  (await findSubjects(words)).filter(({ principal }) => "group" in principal);
+
+/** People alone: groups own nothing, and come to no end. */
+export const findPersons = async (words: string): Promise<PrincipalChoice[]> =>
+  (await findSubjects(words)).filter(({ principal }) => "person" in principal);

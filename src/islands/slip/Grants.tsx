@@ -3,19 +3,23 @@ import { useState } from "react";
 import type { Slip } from "../../contracts/slip.ts";
 import { grantSentence } from "../../core/access/explain/index.ts";
 import {
+  type AbilitySet,
   abilitiesIn,
+  close,
   describeSet,
+  EVERYTHING,
   type Grant,
   grantKey,
-  highestLevelFor,
   LEVELS,
   type Level,
   levelOf,
+  limitFor,
   maskOf,
   principalKey,
   setOfLevel,
 } from "../../core/access/model/index.ts";
 import { DateField } from "../../ui/DateField.tsx";
+import { Mix } from "../../ui/Mix.tsx";
 import { Picker } from "../../ui/Picker.tsx";
 import { Stair } from "../../ui/Stair.tsx";
 import { Told } from "../../ui/When.tsx";
@@ -27,21 +31,38 @@ import styles from "./slip.module.css";
 
 const LEVEL_CHOICES: Level[] = [1, 2, 3, 4, 5];
 
-/** Levels that can be given; one that stands and is above them stays in the list until another is chosen. */
-function LevelSelect({ level, most, onChange, label }: { level: Level | null; most: Level; onChange(level: Level): void; label: string }) {
+interface WhatProps {
+  label: string;
+  set: AbilitySet;
+  /** What can be given to whom it is for. */
+  limit: AbilitySet;
+  onChange(set: AbilitySet): void;
+}
+
+/** What a grant gives: a level, or a mix by nine ticks. A level that stands and is above the others stays until another is chosen. */
+function What({ label, set, limit, onChange }: WhatProps) {
+  const [mixing, setMixing] = useState(false);
+  const level = levelOf(set);
   return (
-    <select className="field" aria-label={label} value={level ?? "mix"} onChange={(event) => onChange(Number(event.target.value) as Level)}>
-      {level === null && (
-        <option value="mix" disabled>
-          Mix
-        </option>
-      )}
-      {LEVEL_CHOICES.filter((it) => it <= most || it === level).map((it) => (
-        <option key={it} value={it}>
-          {LEVELS[it]}
-        </option>
-      ))}
-    </select>
+    <>
+      <select
+        className="field"
+        aria-label={label}
+        value={level ?? "mix"}
+        onChange={(event) => {
+          setMixing(event.target.value === "mix");
+          if (event.target.value !== "mix") onChange(setOfLevel(Number(event.target.value) as Level));
+        }}
+      >
+        {LEVEL_CHOICES.filter((it) => (setOfLevel(it) & ~limit) === 0 || it === level).map((it) => (
+          <option key={it} value={it}>
+            {LEVELS[it]}
+          </option>
+        ))}
+        <option value="mix">Mix …</option>
+      </select>
+      {(mixing || level === null) && <Mix label={`${label}: a mix`} set={set} limit={limit} onChange={onChange} />}
+    </>
   );
 }
 
@@ -54,7 +75,7 @@ interface OneGrant {
 }
 
 function GrantLine({ slip, rule, waiting }: OneGrant) {
-  const { grant, who, ended, most } = rule;
+  const { grant, who, ended, most, managers } = rule;
   const names = slipNames(slip, new Map());
   const here = { id: slip.id, title: slip.title };
   /** As it will be: what waits for it, else what stands. */
@@ -77,14 +98,15 @@ function GrantLine({ slip, rule, waiting }: OneGrant) {
         {who}
         {grant.draft && <small> also before it is live</small>}
         {ended && <small> ended</small>}
+        {managers.length > 0 && <small className="soft"> filled by {managers.join(", ")}</small>}
       </span>
       {then && (
         <>
-          <LevelSelect
+          <What
             label={`Level of ${who}`}
-            level={levelOf(maskOf(then.abilities))}
-            most={most}
-            onChange={(level) => change({ ...then, abilities: abilitiesIn(setOfLevel(level)) })}
+            set={maskOf(then.abilities)}
+            limit={limitFor(grant.to, "person" in grant.to && most < 5)}
+            onChange={(set) => set !== 0 && change({ ...then, abilities: abilitiesIn(set) })}
           />
           <span className={styles.until}>
             until{" "}
@@ -114,15 +136,16 @@ function GrantLine({ slip, rule, waiting }: OneGrant) {
 
 function NewGrant({ slip }: { slip: Slip }) {
   const [to, setTo] = useState<PrincipalChoice | null>(null);
-  const [level, setLevel] = useState<Level>(1);
+  const [set, setSet] = useState<AbilitySet>(setOfLevel(1));
   const [until, setUntil] = useState("");
-  const most = to ? highestLevelFor(to.principal, to.isGuest) : 5;
+  const limit = to ? limitFor(to.principal, to.isGuest) : EVERYTHING;
+  const given = close(set & limit) & limit;
   const add = () => {
     if (!to) return;
     const names = slipNames(slip, new Map([[principalKey(to.principal), to.name]]));
     const put: Grant = {
       to: to.principal,
-      abilities: abilitiesIn(setOfLevel(Math.min(level, most) as Level)),
+      abilities: abilitiesIn(given),
       ...(until ? { until } : {}),
     };
     const rule = `new grant ${principalKey(put.to)}`;
@@ -136,7 +159,7 @@ function NewGrant({ slip }: { slip: Slip }) {
     <fieldset className={styles.adding}>
       <legend>Add a grant</legend>
       <Picker<PrincipalChoice> label="To whom" chosen={to} find={findPrincipals} onChoose={setTo} className={styles.whom} />
-      <LevelSelect label="Level" level={Math.min(level, most) as Level} most={most} onChange={setLevel} />
+      <What label="Level" set={given} limit={limit} onChange={(it) => it !== 0 && setSet(it)} />
       <span className={styles.until}>
         until <DateField label="Until" as="end" none="without end" ahead value={until} onChange={setUntil} />
       </span>

@@ -14,6 +14,7 @@ import { ask, queries } from "../shared/api.ts";
 import { say } from "../shared/say.ts";
 import { Arranged, Readiness, ReadinessWords } from "./Marks.tsx";
 import { Owner, Tags } from "./OwnerAndTags.tsx";
+import { Landing, SpaceSettings } from "./SpaceSettings.tsx";
 import styles from "./slip.module.css";
 
 const DateOf = ({ instant }: { instant: string | null }) => (instant ? <When instant={instant} as="day" /> : <>–</>);
@@ -161,6 +162,37 @@ function Unschedule({ id, what }: { id: string; what: "live" | "archive" }) {
   );
 }
 
+/** What is said of a space besides its rules. */
+const SpaceFacts = ({ slip }: { slip: Slip }) => {
+  const { space } = slip.life;
+  return (
+    <>
+      {space && (
+        <>
+          <Fact name="Address">
+            <SpaceSettings slip={slip} space={space} />
+          </Fact>
+          <Fact name="Contents">
+            <a href={`/spaces/contents?space=${slip.id}`}>what readers find, and in which order</a>
+          </Fact>
+          <Fact name="Templates">
+            <a href={`/templates?in=${slip.id}`}>what its pages are begun from</a>
+          </Fact>
+          <Fact name="Landing page">
+            <Landing slip={slip} space={space} />
+          </Fact>
+        </>
+      )}
+      <Fact name="Its pages stand">
+        <Arranged slip={slip} />
+      </Fact>
+      <Fact name="Words of readiness">
+        <ReadinessWords slip={slip} />
+      </Fact>
+    </>
+  );
+};
+
 /** State, dates, owner and versions. */
 export function LifeTab({ slip, onGo }: { slip: Slip; onGo(place: string): void }) {
   const { life } = slip;
@@ -214,16 +246,7 @@ export function LifeTab({ slip, onGo }: { slip: Slip; onGo(place: string): void 
             <Readiness slip={slip} />
           </Fact>
         )}
-        {slip.kind === "space" && (
-          <>
-            <Fact name="Its pages stand">
-              <Arranged slip={slip} />
-            </Fact>
-            <Fact name="Words of readiness">
-              <ReadinessWords slip={slip} />
-            </Fact>
-          </>
-        )}
+        {slip.kind === "space" && <SpaceFacts slip={slip} />}
         {life.lastChange && (
           <Fact name="Last in the ledger">
             <a href={`/ledger?place=${slip.id}`}>entry {life.lastChange.seq}</a>, {life.lastChange.who}

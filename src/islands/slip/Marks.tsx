@@ -1,7 +1,7 @@
 /** Readiness of a page; and of a space the words it names readiness by, and how its pages stand. Changed through the tray. */
 import { useState } from "react";
-import { MOST_READINESS } from "../../contracts/rules.ts";
 import type { Slip } from "../../contracts/slip.ts";
+import { MOST_READINESS } from "../../contracts/spaceEdits.ts";
 import { editSentence } from "../../core/access/explain/index.ts";
 import type { Edit } from "../../core/access/model/index.ts";
 import { TextField } from "../../ui/TextField.tsx";

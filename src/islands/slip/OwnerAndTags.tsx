@@ -1,21 +1,17 @@
 /** Whose page it is and what it is marked with, each changed where it stands, through the tray. */
 import { useState } from "react";
-import { isTag, MOST_TAGS } from "../../contracts/rules.ts";
+import { isTag, MOST_TAGS } from "../../contracts/checks.ts";
 import type { Slip } from "../../contracts/slip.ts";
 import { editSentence } from "../../core/access/explain/index.ts";
 import type { Edit } from "../../core/access/model/index.ts";
 import { Picker } from "../../ui/Picker.tsx";
 import { TextField } from "../../ui/TextField.tsx";
 import { tray, useTray } from "../change/store.ts";
-import { findSubjects, type PrincipalChoice } from "../shared/people.ts";
+import { findPersons, type PrincipalChoice } from "../shared/people.ts";
 import { InTray, type Waiting, waitingAt } from "./pending.tsx";
 import styles from "./slip.module.css";
 
 const waitingOf = (waiting: readonly Waiting[], kind: Edit["kind"]) => waiting.find(({ edit }) => edit.kind === kind);
-
-/** People alone: groups own nothing. */
-const findPersons = async (words: string): Promise<PrincipalChoice[]> =>
-  (await findSubjects(words)).filter(({ principal }) => "person" in principal);
 
 export function Owner({ slip }: { slip: Slip }) {
   const { owner, mayHandOver } = slip.life;

@@ -2,6 +2,9 @@
 import type { Slip } from "../../contracts/slip.ts";
 import { Told } from "../../ui/When.tsx";
 import { tray, useTray } from "../change/store.ts";
+import { MakePass } from "../passes/MakePass.tsx";
+import { PassList } from "../passes/PassList.tsx";
+import { Ceilings } from "./Ceilings.tsx";
 import { Fences } from "./Fences.tsx";
 import { Grants } from "./Grants.tsx";
 import { InTray, waitingAt } from "./pending.tsx";
@@ -32,6 +35,19 @@ function Stance({ slip }: { slip: Slip }) {
   );
 }
 
+/** Secret links to a page; of a space, those to anything in it. */
+function Passes({ slip }: { slip: Slip }) {
+  if (slip.kind === "site") return null;
+  const isPage = slip.kind !== "space";
+  return (
+    <section>
+      <h3>Passes</h3>
+      <PassList place={slip.id} placed={!isPage} none={isPage ? "No pass opens this page." : "No pass opens a page in this space."} />
+      {isPage && slip.state === "live" && <MakePass place={slip.id} title={slip.title} />}
+    </section>
+  );
+}
+
 export function RulesTab({ slip }: { slip: Slip }) {
   if (!slip.knowsOthers) return <p className="soft">Seeing and changing the rules here needs Keeper, or oversight.</p>;
   return (
@@ -39,6 +55,8 @@ export function RulesTab({ slip }: { slip: Slip }) {
       {slip.kind !== "site" && <Stance slip={slip} />}
       <Grants slip={slip} />
       <Fences slip={slip} />
+      <Ceilings slip={slip} />
+      <Passes slip={slip} />
       {slip.rules.above.length > 0 && (
         <section>
           <h3>From above</h3>

@@ -20,6 +20,11 @@ export function WhoTab({ slip, onWhy }: { slip: Slip; onWhy(column: string): voi
             <h3>
               {title} <span className="soft">{people.length}</span>
             </h3>
+            {title === "Outside" && slip.mayAskIn && (
+              <p>
+                <a href={`/people/invite?place=${encodeURIComponent(slip.id)}&title=${encodeURIComponent(slip.title)}`}>Ask a guest in …</a>
+              </p>
+            )}
             {people.length === 0 && (
               <p className="soft">{title === "Outside" ? "Nobody from outside gets in here." : "No member has anything here."}</p>
             )}

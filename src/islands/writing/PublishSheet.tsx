@@ -10,6 +10,7 @@ import {
   type WorkingPage,
 } from "../../contracts/writing.ts";
 import { DateField } from "../../ui/DateField.tsx";
+import { ownZone } from "../../ui/dates.ts";
 import { ChangeSheet } from "../change/ChangeSheet.tsx";
 import { useStaged } from "../change/staged.ts";
 import { ask } from "../shared/api.ts";
@@ -73,8 +74,6 @@ const Helpers = ({ sheet, keep, onKeep }: { sheet: Sheet; keep: boolean; onKeep(
     )}
   </p>
 );
-
-const ownZone = (): string => Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 interface SchedulingProps extends Pick<Props, "id" | "version" | "due" | "onScheduled"> {
   note: string;

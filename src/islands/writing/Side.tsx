@@ -1,87 +1,15 @@
 import { useState } from "react";
-import type { Due, KeptWords, WorkingPage } from "../../contracts/writing.ts";
-import { bodyText } from "../../core/content/index.ts";
+import type { Due, WorkingPage } from "../../contracts/writing.ts";
 import { LIMITS } from "../../core/words.ts";
 import { STATE_NAMES } from "../../ui/states.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { When } from "../../ui/When.tsx";
 import { ActButtons } from "../life/ActButtons.tsx";
 import { focusOn } from "../shared/focus.ts";
-import type { Standing } from "./keeping.ts";
+import { BothVersions, Others, Stands } from "./Kept.tsx";
 import { PublishSheet } from "./PublishSheet.tsx";
-import { showBlock } from "./showBlock.ts";
 import type { Writing } from "./useWords.ts";
 import styles from "./writing.module.css";
-
-const inBrowserToo = (inBrowser: boolean): string =>
-  inBrowser ? "Kept in this browser" : "This browser has no room to keep it: copy your text somewhere safe";
-
-/** Where the words are kept, in a sentence. */
-function standingWords(standing: Standing): string {
-  switch (standing.is) {
-    case "unchanged":
-      return "";
-    case "broughtBack":
-      return "Words you had not saved were brought back";
-    case "typing":
-      return "Typing …";
-    case "kept":
-      return "Kept, not yet a version";
-    case "saving":
-      return "Saving …";
-    case "saved":
-      return `Saved as version ${standing.version}`;
-    case "unanswered":
-      return `${inBrowserToo(standing.inBrowser)}; the server does not answer. It is tried again by itself.`;
-    case "refused":
-      return `${inBrowserToo(standing.inBrowser)}; the server did not take it: ${standing.message}`;
-  }
-}
-
-const MOST_SHOWN = 60;
-
-/** Of kept words the passage where they begin to differ from the saved text: by that one knows them again. */
-function whereItDiffers(other: KeptWords, page: WorkingPage): string {
-  const [kept, saved] = [bodyText(other.body), bodyText(page.body)];
-  let nth = 0;
-  while (nth < kept.length && kept[nth] === saved[nth]) nth++;
-  if (nth === kept.length) return kept.trim() === "" ? other.title : kept.slice(-MOST_SHOWN).trim();
-  const start = Math.max(0, kept.lastIndexOf(" ", nth) + 1);
-  return kept.slice(start, start + MOST_SHOWN).trim();
-}
-
-/** Words of one's own from other tabs or browsers, which no version has. */
-function Others({ page, writing }: { page: WorkingPage; writing: Writing }) {
-  if (writing.others.length === 0) return null;
-  return (
-    <section>
-      <h3>Also not saved</h3>
-      <ul className={styles.others}>
-        {writing.others.map((other) => (
-          <li key={other.tab}>
-            <span dir="auto">“… {whereItDiffers(other, page)} …”</span>
-            <small className="soft">
-              on version {other.base}
-              {other.rev > 0 && (
-                <>
-                  , <When instant={new Date(other.rev).toISOString()} />
-                </>
-              )}
-            </small>
-            <span className="acts">
-              <button type="button" className="button" onClick={() => writing.take(other)}>
-                Take these up
-              </button>
-              <button type="button" className="button plain" onClick={() => writing.throwAway(other)}>
-                Throw away
-              </button>
-            </span>
-          </li>
-        ))}
-      </ul>
-    </section>
-  );
-}
 
 interface Facts {
   page: WorkingPage;
@@ -120,56 +48,6 @@ function FactList({ page, writing, live, state, due }: Facts) {
     </>
   );
 }
-
-/** How the words stand: kept where, what was pasted, what is in the way of saving. */
-function Stands({ page, writing, told }: { page: WorkingPage; writing: Writing; told: string }) {
-  const { keeper, editor } = writing;
-  const { standing } = keeper;
-  const where = standing.is === "refused" ? standing.where : undefined;
-  return (
-    <>
-      <p className="soft" role="status">
-        {told || standingWords(standing) || (
-          <>
-            Saved by {page.savedBy}, <When instant={page.savedAt} />
-          </>
-        )}
-      </p>
-      {where && editor && (
-        <button type="button" className="button" onClick={() => showBlock(editor, where)}>
-          Show the place
-        </button>
-      )}
-      {writing.pasted && (
-        <p className="notice" role="status">
-          {writing.pasted}
-        </p>
-      )}
-      {keeper.problem && (
-        <p className="notice bad" role="alert">
-          {keeper.problem}
-        </p>
-      )}
-      {writing.off && (
-        <p className="notice bad" role="status" id="off">
-          {writing.off}
-        </p>
-      )}
-    </>
-  );
-}
-
-/** Somebody saved meanwhile: what to do with both versions. */
-const BothVersions = ({ onOver, onGoOn }: { onOver(): void; onGoOn(): void }) => (
-  <div className="acts">
-    <button type="button" className="button" onClick={onOver}>
-      Save mine as the newest
-    </button>
-    <button type="button" className="button" onClick={onGoOn}>
-      Keep mine as a version, go on from theirs
-    </button>
-  </div>
-);
 
 /** What became of the page since it was opened here. */
 function useLife(page: WorkingPage) {

@@ -1,45 +1,29 @@
 /** Writing a page: the text on the left, what it is and where it goes on the right. */
 import { QueryClientProvider, useQuery } from "@tanstack/react-query";
-import { EditorContent } from "@tiptap/react";
-import { readWorking } from "../../contracts/writing.ts";
-import { LIMITS } from "../../core/words.ts";
-import { Remaining } from "../../ui/TextField.tsx";
+import { readWorking, type WorkingPage } from "../../contracts/writing.ts";
 import { ask, queries } from "../shared/api.ts";
 import { browserWords, openTabs, tabName } from "./browserWords.ts";
+import { Paper } from "./Paper.tsx";
 import { Side } from "./Side.tsx";
-import { Toolbar } from "./Toolbar.tsx";
 import { type Opened, useWords } from "./useWords.ts";
+import { wordsServer } from "./wordsServer.ts";
 import styles from "./writing.module.css";
 
-function Desk({ opened }: { opened: Opened }) {
+function Desk({ opened }: { opened: Opened<WorkingPage> }) {
   const writing = useWords(opened);
   if (!writing.editor) return null;
   return (
     <div className={styles.view}>
-      <div className={styles.paper}>
-        <Toolbar editor={writing.editor} />
-        <div className={styles.text}>
-          <textarea
-            className={styles.title}
-            aria-label="Title"
-            rows={1}
-            dir="auto"
-            value={writing.title}
-            onChange={(event) => writing.setTitle(event.target.value)}
-          />
-          <Remaining value={writing.title} most={LIMITS.title} />
-          <EditorContent editor={writing.editor} />
-        </div>
-      </div>
+      <Paper writing={writing} />
       <Side page={opened.page} writing={writing} />
     </div>
   );
 }
 
 /** Opens the page together with what this browser keeps of it, for this person. */
-async function openPage(id: string, me: string): Promise<Opened> {
+async function openPage(id: string, me: string): Promise<Opened<WorkingPage>> {
   const [page, tab] = await Promise.all([ask(readWorking, { params: { id } }), tabName()]);
-  return { page, store: browserWords(me, id, tab), open: await openTabs() };
+  return { page, server: wordsServer(id), store: browserWords(me, id, tab), open: await openTabs() };
 }
 
 function View({ id, me }: { id: string; me: string }) {

@@ -4,19 +4,19 @@ import type { Node } from "@tiptap/pm/model";
 import { type Editor, useEditor } from "@tiptap/react";
 import { useEffect, useMemo, useReducer, useState } from "react";
 import { readSlip } from "../../contracts/slip.ts";
-import type { KeptWords, WorkingPage } from "../../contracts/writing.ts";
+import type { KeptWords, Written } from "../../contracts/writing.ts";
 import { BODY_LIMITS, overLimits, type PageBody } from "../../core/content/index.ts";
 import { hasWords, LIMITS } from "../../core/words.ts";
 import { ask } from "../shared/api.ts";
 import { type BrowserWords, browserClock } from "./browserWords.ts";
 import { extensions } from "./extensions.ts";
-import { beginning, Keeper, type Words } from "./keeping.ts";
+import { beginning, Keeper, type Words, type WordsServer } from "./keeping.ts";
 import { bringMarkdown, pastingExtension } from "./pasting.ts";
-import { wordsServer } from "./wordsServer.ts";
 
-/** What there is to write on: the page, and what this browser keeps. */
-export interface Opened {
-  page: WorkingPage;
+/** What there is to write on: the page, where it is kept, and what this browser keeps. */
+export interface Opened<Page extends Written = Written> {
+  page: Page;
+  server: WordsServer;
   store: BrowserWords;
   /** Names of the tabs that are open in this browser. */
   open: ReadonlySet<string>;
@@ -165,9 +165,8 @@ async function goOnFromTheirs(
   }
 }
 
-export function useWords({ page, store, open }: Opened): Writing {
+export function useWords({ page, server, store, open }: Opened): Writing {
   const [, again] = useReducer((it: number) => it + 1, 0);
-  const server = useMemo(() => wordsServer(page.id), [page.id]);
   const start = useMemo(() => {
     const newest = { title: page.title, body: page.body, base: page.version };
     return beginning(newest, store.tab, store.list(), page.buffers, (tab) => open.has(tab));

@@ -1,4 +1,5 @@
 /** The server, as the keeper of words calls it: every way a call can end, told apart. */
+import { dropTemplateBuffers, keepTemplateBuffer, saveTemplatePage } from "../../contracts/templates.ts";
 import { dropBuffers, keepBuffer, saveVersion } from "../../contracts/writing.ts";
 import type { BodyError } from "../../core/content/index.ts";
 import { ApiError, ask } from "../shared/api.ts";
@@ -23,9 +24,18 @@ async function outcomeOf<T>(work: Promise<T>): Promise<Outcome<T>> {
   }
 }
 
+/** For the words of a page. */
 export const wordsServer = (id: string): WordsServer => ({
   keep: (words, spent) => outcomeOf(ask(keepBuffer, { params: { id }, body: { ...words, spent: [...spent] }, stay: true })),
   save: ({ title, body, base }, note, spent) =>
     outcomeOf(ask(saveVersion, { params: { id }, body: { title, body, base, note, spent: [...spent] }, stay: true })),
   drop: (spent) => outcomeOf(ask(dropBuffers, { params: { id }, body: { spent: [...spent] }, stay: true })),
+});
+
+/** For the words of a page of a template. */
+export const templateServer = (id: string): WordsServer => ({
+  keep: (words, spent) => outcomeOf(ask(keepTemplateBuffer, { params: { id }, body: { ...words, spent: [...spent] }, stay: true })),
+  save: ({ title, body, base }, note, spent) =>
+    outcomeOf(ask(saveTemplatePage, { params: { id }, body: { title, body, base, note, spent: [...spent] }, stay: true })),
+  drop: (spent) => outcomeOf(ask(dropTemplateBuffers, { params: { id }, body: { spent: [...spent] }, stay: true })),
 });

@@ -67,3 +67,19 @@ export async function whereItFits<T>(
     throw asTrouble(error);
   }
 }
+
+/**
+ * A task that is about the whole site: people, passes, new spaces. Done here on a small site, aside on a large one. `first` is
+ * asked before, wherever it is done: whoever may not do it hears that, and keeps nobody waiting.
+ */
+export function ofWholeSite<H extends (...args: never[]) => Promise<unknown>>(
+  task: string,
+  first: (...args: Parameters<H>) => Promise<unknown>,
+  here: H,
+): (...args: Parameters<H>) => ReturnType<H> {
+  const run = async (...args: Parameters<H>) => {
+    await first(...args);
+    return whereItFits(task, args, { whole: true, first: async () => {} }, () => here(...args));
+  };
+  return run as (...args: Parameters<H>) => ReturnType<H>;
+}

@@ -40,8 +40,10 @@ const MOST_CAUGHT_UP = 400;
 function keep(it: Kept): AccessIndex {
   const known = kept.find(({ seq }) => seq === it.seq);
   if (known) return known.index;
-  kept = [...kept, it].sort((a, b) => a.seq - b.seq).slice(-MOST_KEPT);
-  return it.index;
+  // An index is of one change: what is kept with it (order, spaces) may differ where the rules do not.
+  const index = kept.some((other) => other.index === it.index) ? { ...it.index } : it.index;
+  kept = [...kept, { seq: it.seq, index }].sort((a, b) => a.seq - b.seq).slice(-MOST_KEPT);
+  return index;
 }
 
 /** Keeps the index that a committed change came to, so that nobody has to work it out again. */
@@ -114,6 +116,9 @@ export function subjectFor(access: Access, personId: string | null): CompiledSub
   if (!subject) throw notThere();
   return subject;
 }
+
+/** Asked before work that may take long: whoever is not known here keeps nobody waiting. */
+export const somebodyKnown = async (asker: string): Promise<void> => void subjectFor(await accessNow(), asker);
 
 /** Whether a subject keeps the whole site. */
 export const isKeeper = ({ index, at }: Access, subject: CompiledSubject): boolean => isSiteKeeper(index, subject, at);

@@ -6,7 +6,7 @@ import { createHmac } from "node:crypto";
 import { may, type Refusal, standingAt } from "../../core/access/authority/index.ts";
 import { tellsOfOthers } from "../../core/access/decide/index.ts";
 import type { Names } from "../../core/access/explain/index.ts";
-import { type CompiledPlace, type CompiledSubject, placeOf } from "../../core/access/index/index.ts";
+import { type CompiledPlace, type CompiledSubject, pathOf, placeOf } from "../../core/access/index/index.ts";
 import { subjectOfKey } from "../../core/access/model/index.ts";
 import { type Access, cellOf, maySee } from "./current.ts";
 
@@ -15,6 +15,12 @@ export function knowsPlace(access: Access, me: CompiledSubject, id: string): boo
   const place = placeOf(access.index, id);
   return place !== undefined && maySee(access, me, place);
 }
+
+/** Titles of what a place stands in, the space first; "…" for what somebody cannot see. */
+export const titlesAbove = (access: Access, me: CompiledSubject, place: CompiledPlace): string[] =>
+  pathOf(access.index, place)
+    .slice(1, -1)
+    .map((step) => (maySee(access, me, step) ? (step.place.title ?? "") : "…"));
 
 /** Whether somebody may know who else can do what at a place: `admit`, or oversight. */
 export const mayKnowOthers = (access: Access, me: CompiledSubject, place: CompiledPlace): boolean =>

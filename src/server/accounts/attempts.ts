@@ -24,6 +24,13 @@ function makeLimits() {
     /** One account, from everywhere it is not known; beyond that, `strict` counts for each address. */
     account: limiter("account", 40, 15 * MINUTES),
     strict: limiter("strict", 2, 15 * MINUTES),
+    /** New passwords asked for: from one network, and for one address. */
+    asking: limiter("asking", 20, 30 * MINUTES),
+    askedFor: limiter("askedFor", 3, 30 * MINUTES),
+    /** Links tried, from one network. */
+    links: limiter("links", 40, 5 * MINUTES),
+    /** Pages read by passes, from one network. */
+    passes: limiter("passes", 600, 5 * MINUTES),
   };
 }
 
@@ -93,3 +100,17 @@ export async function countAttempt({ email, address, device }: Attempt): Promise
     await account.reward(who);
   };
 }
+
+/** Counts somebody asking for a new password; whether mail may go to the address once more. */
+export async function countAsking(email: string, client: string): Promise<boolean> {
+  const { asking, askedFor } = limits();
+  await take(asking, keyed(`asking|${networkOf(client)}`));
+  const asked = (await askedFor.penalty(keyed(`askedFor|${email}`))) as RateLimiterRes;
+  return asked.consumedPoints <= askedFor.points;
+}
+
+/** Counts a link being tried: guessing one is hopeless, and should not be cheap either. */
+export const countLink = (client: string): Promise<void> => take(limits().links, keyed(`links|${networkOf(client)}`));
+
+/** Counts a page being read by a pass. */
+export const countPass = (client: string): Promise<void> => take(limits().passes, keyed(`passes|${networkOf(client)}`));

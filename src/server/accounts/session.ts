@@ -1,6 +1,6 @@
 /** Signing in and out, and who a request comes from. */
 import { hashPassword } from "better-auth/crypto";
-import { and, asc, eq, inArray } from "drizzle-orm";
+import { and, asc, eq, inArray, ne } from "drizzle-orm";
 import { isActive, siteOf, subjectOf } from "../../core/access/index/index.ts";
 import { accessNow } from "../access/current.ts";
 import { database, inSnapshot, type Tx } from "../db/client.ts";
@@ -73,6 +73,7 @@ async function open(email: string, password: string, headers: Headers): Promise<
     await endSessionsOf(database(), row ? [row.id] : []);
     throw new Trouble(403, "suspended", "This account is suspended or has ended. Ask a site keeper.");
   }
+  await database().update(user).set({ signedInAt: new Date() }).where(eq(user.id, row.id));
   return withCookies(answer, empty());
 }
 
@@ -109,9 +110,14 @@ export async function signOut(headers: Headers): Promise<Response> {
   return withCookies(answer, empty());
 }
 
-/** Gives a person an account with a password that was hashed before. */
+/** Notes the address of somebody who has no account yet, or has one under this id. */
+export async function addAddress(tx: Tx, { id, name, email }: { id: string; name: string; email: string }): Promise<void> {
+  await tx.insert(user).values({ id, name, email: email.toLowerCase(), emailVerified: true }).onConflictDoNothing({ target: user.id });
+}
+
+/** Gives a person an account with a password that was hashed before; their address may be known already. */
 export async function addAccount(tx: Tx, person: { id: string; name: string; email: string; passwordHash: string }): Promise<void> {
-  await tx.insert(user).values({ id: person.id, name: person.name, email: person.email.toLowerCase(), emailVerified: true });
+  await addAddress(tx, person);
   await tx.insert(account).values({
     id: `credential-${person.id}`,
     accountId: person.id,
@@ -121,15 +127,24 @@ export async function addAccount(tx: Tx, person: { id: string; name: string; ema
   });
 }
 
-/** Gives an account another password, and ends its sessions. Returns the person's id, or null where nobody has the address. */
-export async function replacePassword(tx: Tx, email: string, passwordHash: string): Promise<string | null> {
-  const [row] = await tx.select({ id: user.id }).from(user).where(eq(user.email, email.toLowerCase()));
-  if (!row) return null;
+/** Gives somebody's account another password, and ends its sessions; but for one, where it is changed from there. */
+export async function setPasswordOf(tx: Tx, personId: string, passwordHash: string, keptSession?: string): Promise<void> {
   await tx
     .update(account)
     .set({ password: passwordHash, updatedAt: new Date() })
-    .where(and(eq(account.userId, row.id), eq(account.providerId, "credential")));
-  await endSessionsOf(tx, [row.id]);
+    .where(and(eq(account.userId, personId), eq(account.providerId, "credential")));
+  const own = eq(session.userId, personId);
+  await tx.delete(session).where(keptSession === undefined ? own : and(own, ne(session.token, keptSession)));
+}
+
+/** The token of the session a request comes from. */
+export const sessionTokenOf = async (headers: Headers): Promise<string> => (await auth().api.getSession({ headers }))?.session.token ?? "";
+
+/** The same by an address. Returns the person's id, or null where nobody has the address. */
+export async function replacePassword(tx: Tx, email: string, passwordHash: string): Promise<string | null> {
+  const [row] = await tx.select({ id: user.id }).from(user).where(eq(user.email, email.toLowerCase()));
+  if (!row) return null;
+  await setPasswordOf(tx, row.id, passwordHash);
   return row.id;
 }
 

@@ -215,7 +215,7 @@ function touchedBy(edits: readonly Edit[], before: AccessDocument): Within {
     else if (edit.kind === "person") touched.add(`people|${edit.person}`);
     else if (edit.kind === "pass") touched.add(`passes|${edit.pass}`);
     else if (edit.kind === "pledge") touched.add(`pledges|${edit.pledge}`);
-    else touched.add(`groups|${edit.group}`);
+    else if (edit.kind !== "house" && edit.kind !== "handOver" && edit.kind !== "managers") touched.add(`groups|${edit.group}`);
   }
   return (field, id) => touched.has(`${field}|${id}`);
 }

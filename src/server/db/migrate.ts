@@ -5,6 +5,7 @@ import { migrate } from "drizzle-orm/postgres-js/migrator";
 import postgres from "postgres";
 import { compile } from "../../core/access/index/index.ts";
 import { bringLedgerOver } from "../ledger/bringOver.ts";
+import { rebuildExposures } from "../services/outside/exposures.ts";
 import { loadDocument } from "./document.ts";
 import { rebuildListing } from "./listing.ts";
 import * as schema from "./schema/index.ts";
@@ -20,10 +21,13 @@ export async function migrateDatabase(url: string): Promise<void> {
       const [counts] = await tx
         .select({
           listed: sql<number>`(select count(*)::int from listing)`,
+          opened: sql<number>`(select count(*)::int from exposures)`,
           known: sql<number>`(select count(*)::int from places where to_seq is null)`,
         })
         .from(sql`(select 1) as one`);
       // A site from before there was a listing: it follows from the other tables.
+      // The same of what is outside.
+      if (counts && counts.opened === 0 && counts.known > 1) await rebuildExposures(tx);
       if (counts && counts.listed !== counts.known) await rebuildListing(tx, compile(await loadDocument(tx)));
     });
   } finally {

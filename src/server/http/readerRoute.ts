@@ -30,8 +30,11 @@ export async function edgeOf(astro: AstroGlobal): Promise<Edge> {
 export async function pageOfRoute(astro: AstroGlobal): Promise<ReaderPage | null> {
   const reader = readerOf(astro);
   const { space = "", page } = astro.params;
-  const found = await orNotThere(astro, () => readReaderPage(reader, space, page === undefined ? null : idInAddress(page)));
-  if (found && !reader.viewpoint && found.html !== null) {
+  const asked = astro.url.searchParams.get("version");
+  // What is no number of a version is none that is there.
+  const version = asked === null ? null : /^[1-9]\d{0,8}$/.test(asked) ? Number(asked) : 0;
+  const found = await orNotThere(astro, () => readReaderPage(reader, space, page === undefined ? null : idInAddress(page), version));
+  if (found && !reader.viewpoint && found.html !== null && version === null) {
     const kind = astro.locals.me?.kind ?? "outsider";
     void countView(found.id, kind).catch((error) => noteTrouble("A view was not counted", error));
   }

@@ -3,10 +3,11 @@
  * words and salt leaves the chain as it was. In the entry itself there are ids and numbers only.
  */
 import { createHash, randomBytes } from "node:crypto";
-import { and, eq, inArray } from "drizzle-orm";
+import { and, eq, inArray, sql } from "drizzle-orm";
 import type { Edit, Seq } from "../../core/access/model/index.ts";
 import type { Tx } from "../db/client.ts";
 import { ledgerWords } from "../db/schema/index.ts";
+import { textArray } from "../db/textArray.ts";
 
 /** Words by the path they stand at: `note`, `reason`, `edits.3.put.name`. */
 export type Words = Record<string, string>;
@@ -17,24 +18,33 @@ export interface Word {
   salt: string;
 }
 
-/** Fields of things in edits that hold words and not ids. */
-const WORD_FIELDS: Partial<Record<Edit["kind"], string>> = { person: "name", group: "name", pledge: "why" };
+/** Fields of things in edits that hold words and not ids: a text, or a list with words in it. */
+const WORD_FIELDS: Partial<Record<Edit["kind"], readonly string[]>> = {
+  person: ["name"],
+  group: ["name"],
+  pledge: ["why"],
+  settings: ["name", "address", "purpose"],
+  contents: ["entries"],
+};
 const SIDES = ["remove", "put"] as const;
 
-type Sides = Partial<Record<(typeof SIDES)[number], Record<string, unknown>>>;
+type Side = (typeof SIDES)[number];
+type Sides = Partial<Record<Side, Record<string, string | unknown[]>>>;
+
+/** Where an edit may hold words. */
+const wordsIn = (edit: Edit): (readonly [Side, string])[] =>
+  (WORD_FIELDS[edit.kind] ?? []).flatMap((field) => SIDES.map((side) => [side, field] as const));
 
 /** Edits without their words, and the words by path. */
 export function withoutWords(edits: readonly Edit[]): { edits: Edit[]; words: Words } {
   const words: Words = {};
   const bare = edits.map((edit, i) => {
-    const field = WORD_FIELDS[edit.kind];
-    if (!field) return edit;
     const copy = { ...edit } as Edit & Sides;
-    for (const side of SIDES) {
-      const thing = copy[side] as Record<string, unknown> | undefined;
-      if (typeof thing?.[field] !== "string") continue;
-      const { [field]: text, ...rest } = thing;
-      words[`edits.${i}.${side}.${field}`] = text as string;
+    for (const [side, field] of wordsIn(edit)) {
+      const { [field]: text, ...rest } = copy[side] ?? {};
+      // An empty one tells nothing, and stays.
+      if (text === undefined || text.length === 0) continue;
+      words[`edits.${i}.${side}.${field}`] = typeof text === "string" ? text : JSON.stringify(text);
       Object.assign(copy, { [side]: rest });
     }
     return copy as Edit;
@@ -45,12 +55,11 @@ export function withoutWords(edits: readonly Edit[]): { edits: Edit[]; words: Wo
 /** Edits with their words again, as far as these were not erased. */
 export function joinWords(edits: readonly Edit[], words: Readonly<Words>): Edit[] {
   return edits.map((edit, i) => {
-    const field = WORD_FIELDS[edit.kind];
-    if (!field) return edit;
     const copy = { ...edit } as Edit & Sides;
-    for (const side of SIDES) {
+    for (const [side, field] of wordsIn(edit)) {
       const text = words[`edits.${i}.${side}.${field}`];
-      if (text !== undefined && copy[side]) Object.assign(copy, { [side]: { ...(copy[side] as object), [field]: text } });
+      if (text === undefined || !copy[side]) continue;
+      Object.assign(copy, { [side]: { ...copy[side], [field]: edit.kind === "contents" ? JSON.parse(text) : text } });
     }
     return copy as Edit;
   });
@@ -90,4 +99,24 @@ export async function withWords<Row extends { seq: Seq; edits: Edit[] }>(
     rows.map(({ seq }) => seq),
   );
   return rows.map((row) => ({ ...row, edits: joinWords(row.edits, words.get(row.seq) ?? {}), note: saidOf(words.get(row.seq)) }));
+}
+
+/**
+ * Erases the words of edits of a kind about one of these things, and their salt with them; the chain still verifies.
+ * `but`: a word that stays, since it says nothing.
+ */
+export async function eraseWordsOfEdits(
+  tx: Tx,
+  { kind, ids, but = "" }: { kind: "settings" | "contents" | "person"; ids: readonly string[]; but?: string },
+): Promise<void> {
+  const about = kind === "person" ? "person" : "place";
+  const list = textArray(ids);
+  // Places have an index of their entries; people are few who are erased.
+  const among = kind !== "person" ? sql`l.places && ${list}` : sql`true`;
+  const fields = (WORD_FIELDS[kind] ?? []).join("|");
+  await tx.execute(sql`
+    delete from ledger_words w using ledger l
+    where l.seq = w.seq and ${among} and w.path ~ ${`^edits\\.\\d+\\.(put|remove)\\.(${fields})$`} and w.text <> ${but}
+      and l.edits -> split_part(w.path, '.', 2)::int ->> 'kind' = ${kind}
+      and l.edits -> split_part(w.path, '.', 2)::int ->> ${about} = any(${list})`);
 }

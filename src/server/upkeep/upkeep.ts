@@ -5,12 +5,16 @@ import { countViews } from "../db/deriving.ts";
 import { handOut, startBoss } from "../jobs/boss.ts";
 import { runJob, unfinished } from "../jobs/running.ts";
 import { noteTrouble } from "../log.ts";
+import { endUnused } from "../services/inviting/inviting.ts";
 import { KINDS } from "../services/jobs/kinds.ts";
+import { mailOf } from "../services/notices/kinds.ts";
 import { runSchedules } from "../services/writing/scheduling.ts";
 
 /** What is due by now, and jobs that a server which went away left behind. */
 async function catchUp(): Promise<void> {
   await runSchedules();
+  await endUnused();
+  await mailOf();
   for (const id of await unfinished()) await handOut("job", { id });
 }
 

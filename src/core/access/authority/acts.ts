@@ -232,7 +232,13 @@ export const TABLE = [
   },
   {
     line: "bring in a guest",
-    acts: { bringInGuest: act(any(all(holds(ADMIT), allowed), siteKeeper), "The house rules let site keepers bring in guests here.") },
+    acts: {
+      bringInGuest: act(
+        any(all(holds(ADMIT), allowed), siteKeeper),
+        "Guests are brought in by site keepers; by Keepers of a place where the house rules allow it.",
+      ),
+      moveEndOfGuest: act(any(theirs, siteKeeper), "The end of a guest is moved by whoever brought them in, or by site keepers."),
+    },
   },
   {
     line: "rename or merge tags everywhere",
@@ -248,7 +254,11 @@ export const TABLE = [
       makeSpace: act(siteKeeper, "Only site keepers make spaces."),
       changePeople: act(siteKeeper, "Only site keepers let people in, suspend them or change what kind they are."),
       changeGroups: act(siteKeeper, "Only site keepers make groups and take them away."),
-      changeMembers: act(any(theirs, siteKeeper), "Only site keepers, and those they name for a group, change who is in it."),
+      changeMembers: act(
+        any(theirs, siteKeeper),
+        "Only site keepers, and those they name for a group, change who is in it: people, never themselves, guests where that is said.",
+      ),
+      changeHouse: act(siteKeeper, HOUSE),
       changePledges: act(siteKeeper, "Only site keepers make and change pledges."),
       keepTokens: act(siteKeeper, "Tokens are for site keepers to make and withdraw."),
       bringDocument: act(siteKeeper, "An access document speaks of the whole site: site keepers bring one in."),

@@ -1,11 +1,27 @@
 /** What single edits are, in the table of acts (`acts.ts`), and what their maker may not do at all, whatever they lead to. */
-import { actBetween, DISCUSS, type Edit, GOVERN, maskOf, NOTHING, type PlaceEdit, READ, REVISE, type StateAct } from "../model/index.ts";
+
+import { subjectOf } from "../index/index.ts";
+import {
+  actBetween,
+  DISCUSS,
+  type Edit,
+  GOVERN,
+  maskOf,
+  NOTHING,
+  type PlaceEdit,
+  READ,
+  REVISE,
+  type StateAct,
+  sameValue,
+} from "../model/index.ts";
 import { may } from "./acts.ts";
 import { type Judge, lackingMessage } from "./judge.ts";
 
 interface Surroundings {
   /** Places that the same change starts. */
   started: ReadonlySet<string>;
+  /** Those of them that are spaces, and what is started in these. */
+  inNewSpace: ReadonlySet<string>;
   /** Places that the same change moves, and where to. */
   moved: ReadonlyMap<string, string>;
   /** Places that the same change makes live for the first time, or again: helpers on them leave. */
@@ -13,7 +29,21 @@ interface Surroundings {
   /** Edits that follow from an act by itself: only their outcome is judged. */
   follows: ReadonlySet<Edit>;
   /** Groups whose members the maker manages. */
-  manages: ReadonlySet<string>;
+  manages: Managed;
+  guests: Guests;
+  /** Where the same change grants something to whom it brings in, by person. */
+  grantedTo: ReadonlyMap<string, readonly string[]>;
+}
+
+/** Groups somebody manages, and whether guests in them, too (access-model.md, 6a). */
+export type Managed = ReadonlyMap<string, { guests: boolean }>;
+
+/** What the maker may do about guests besides what the table gives everybody (access-model.md, 6a, "bring in a guest"). */
+export interface Guests {
+  /** The house rules let Keepers of places bring them in. */
+  allowed: boolean;
+  /** Guests whom the maker brought in. */
+  mine: ReadonlySet<string>;
 }
 
 type Of<K extends Edit["kind"]> = Extract<Edit, { kind: K }>;
@@ -31,20 +61,52 @@ export function judgeAct(judge: Judge, edit: Edit, surroundings: Surroundings) {
       if (surroundings.started.has(edit.parent)) return;
       return judge.need("start", edit.parent, { there: judge.standing(edit.parent).set });
     case "person":
+      return person(judge, edit, surroundings);
+    case "house":
+      return judge.need("changeHouse", null);
+    case "handOver":
       return judge.need("changePeople", null);
     case "group":
       return judge.need("changeGroups", null);
+    case "managers":
+      return judge.need("changeGroups", null);
     case "member":
-      return judge.need("changeMembers", null, { theirs: surroundings.manages.has(edit.group) });
+      return judge.need("changeMembers", null, { theirs: isMandated(judge, edit, surroundings.manages) });
     case "pledge":
       return judge.need("changePledges", null);
     case "pass":
       return judge.need("changePasses", (edit.put ?? edit.remove)?.place ?? "");
     default:
-      if (surroundings.started.has(edit.place))
+      // Whoever makes a space says at once how open it is, and what stands in it.
+      if (surroundings.inNewSpace.has(edit.place)) judge.need("makeSpace", null);
+      else if (surroundings.started.has(edit.place))
         judge.refuse({ code: "notAllowed", place: edit.place, message: "A page is started first and changed in a step of its own." });
       else actAtPlace(judge, edit, surroundings);
   }
+}
+
+/** A guest comes in with grants at places where their host admits people; their end is moved by their host; all else is for site keepers. */
+function person(judge: Judge, { person: id, remove, put }: Of<"person">, { guests, grantedTo }: Surroundings): void {
+  if (!remove && put?.kind === "guest" && put.status === "active" && guests.allowed) {
+    const places = grantedTo.get(id) ?? [];
+    for (const place of places) judge.need("bringInGuest", place, { allowed: true });
+    if (places.length > 0) return;
+  }
+  const { until: _, ...before } = remove ?? {};
+  const { until: __, ...after } = put ?? {};
+  if (remove?.kind === "guest" && sameValue(before, after)) judge.need("moveEndOfGuest", null, { theirs: guests.mine.has(id) });
+  else judge.need("changePeople", null);
+}
+
+/** Whether the maker's mandate for a group covers this: people alone, never themselves, guests in only where it says so. */
+export function isMandated({ before, maker }: Judge, { group, put, remove }: Of<"member">, manages: Managed): boolean {
+  const mandate = manages.get(group);
+  const all = [put, remove].flatMap((it) => (it ? [it] : []));
+  if (!mandate || all.some((it) => !("person" in it) || it.person === maker.person?.id)) return false;
+  const comes = put && "person" in put ? subjectOf(before, { person: put.person }) : undefined;
+  // Whoever is not here yet is let in by others.
+  if (put && !comes) return false;
+  return comes?.class !== "guests" || mandate.guests;
 }
 
 function actAtPlace(judge: Judge, edit: PlaceEdit, surroundings: Surroundings) {
@@ -63,6 +125,8 @@ function actAtPlace(judge: Judge, edit: PlaceEdit, surroundings: Surroundings) {
     case "landing":
     case "readinessWords":
     case "arranged":
+    case "settings":
+    case "contents":
       return judge.need("changeSpace", edit.place);
     case "readiness":
       return judge.need("tag", edit.place);

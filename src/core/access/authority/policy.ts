@@ -6,7 +6,7 @@ import { type AccessIndex, siteOf, subjectOf } from "../index/index.ts";
 import { ADMIT, type Edit, GOVERN, type Instant, isRuleEdit, NOTHING, placeOfEdit } from "../model/index.ts";
 import { differencesOf, linesOf, placesOf, type Ripple, type RippleLines, ripple, Sides } from "../ripple/index.ts";
 import { update } from "../update/index.ts";
-import { judgeAct } from "./editActs.ts";
+import { type Guests, isMandated, judgeAct, type Managed } from "./editActs.ts";
 import { Judge, type Refusal, type StandingThere } from "./judge.ts";
 
 export interface Verdict {
@@ -33,8 +33,10 @@ export interface Request {
   at: Instant;
   /** Given where the change is a stepping in, or a site keeper overrides a pledge. */
   reason?: string;
-  /** Ids of the groups whose members the maker manages without keeping the site. */
-  manages?: ReadonlySet<string>;
+  /** Groups whose members the maker manages without keeping the site. */
+  manages?: Managed;
+  /** What they may do about guests without keeping the site. */
+  guests?: Guests;
   /** Edits that follow from an act by itself (lifecycle.md, "Branches"): not asked for, judged by their outcome only. */
   follows?: ReadonlySet<Edit>;
 }
@@ -72,11 +74,21 @@ export function refusedActs(before: AccessIndex, request: Request): Refusal[] {
 
 const NOBODY: Refusal = { code: "notAllowed", message: "Nobody with this id is here." };
 
-function judgeActs(judge: Judge, { edits, manages = new Set(), follows = new Set() }: Request): void {
+const NO_GUESTS: Guests = { allowed: false, mine: new Set() };
+
+function judgeActs(judge: Judge, { edits, manages = new Map(), guests = NO_GUESTS, follows = new Set() }: Request): void {
+  const grantedTo = new Map<string, string[]>();
+  for (const edit of edits) {
+    if (edit.kind !== "grant" || !edit.put || !("person" in edit.put.to)) continue;
+    const { person } = edit.put.to;
+    grantedTo.set(person, [...(grantedTo.get(person) ?? []), edit.place]);
+  }
   const started = new Set(edits.flatMap((edit) => (edit.kind === "start" ? [edit.place] : [])));
+  const inNewSpace = new Set<string>();
+  for (const edit of edits) if (edit.kind === "start" && (edit.as === "space" || inNewSpace.has(edit.parent))) inNewSpace.add(edit.place);
   const moved = new Map(edits.flatMap((edit) => (edit.kind === "move" ? [[edit.place, edit.to] as const] : [])));
   const published = new Set(edits.flatMap((edit) => (edit.kind === "state" && edit.to.state === "live" ? [edit.place] : [])));
-  for (const edit of edits) judgeAct(judge, edit, { started, moved, published, manages, follows });
+  for (const edit of edits) judgeAct(judge, edit, { started, inNewSpace, moved, published, manages, guests, grantedTo, follows });
 }
 
 /**
@@ -91,7 +103,9 @@ export function judgeChange(before: AccessIndex, after: AccessIndex, request: Re
   const judge = new Judge(before, maker, at);
   judgeActs(judge, request);
 
-  const ruleEdits = edits.filter(isRuleEdit);
+  // For whom they add to a group they manage, the mandate stands in place of the outcome test; for all else it does not.
+  const byMandate = (edit: Edit) => edit.kind === "member" && isMandated(judge, edit, request.manages ?? new Map());
+  const ruleEdits = edits.filter((edit) => isRuleEdit(edit) && !byMandate(edit));
   const lines = ruleEdits.length === 0 ? NO_LINES : judgeOutcome(judge, after, ruleEdits, ruleEdits.length === edits.length ? whole : null);
   const steppingIn = ruleEdits.length > 0 && restsOnOversight(judge, ruleEdits, lines);
   const reasoned = hasWords(request.reason ?? "");

@@ -6,15 +6,22 @@ import {
   type Ability,
   abilitiesIn,
   type Ceilings,
+  type ContentsEntry,
   describeSet,
   type Edit,
   type Fence,
   type Grant,
+  type Held,
+  type HouseRules,
+  houseRuleWords,
+  type Manager,
   maskOf,
   type Pass,
   type Pledge,
   type Principal,
+  type SpaceContents,
   type StateMark,
+  sameValue,
 } from "../model/index.ts";
 import type { Explanation, Step } from "./explain.ts";
 
@@ -133,6 +140,25 @@ const swapSentence = (what: string, removed: string | null, added: string | null
   return added === null ? `${what} taken away: ${removed}` : `${what} changed: ${added} (before: ${removed})`;
 };
 
+const MOST_ENTRIES_TOLD = 6;
+
+/** What came into the contents of a space and what went; as far as words were not erased and pages may be named. */
+function contentsSentence({ remove, put }: { remove?: Partial<SpaceContents>; put?: Partial<SpaceContents> }, names: Names): string {
+  const [before, after] = [remove?.entries ?? [], put?.entries ?? []];
+  const words = (entry: ContentsEntry) => {
+    if ("page" in entry) return names.place(entry.page);
+    return "heading" in entry ? `“${entry.heading}”` : `“${entry.words}” (${entry.link})`;
+  };
+  const told = (what: string, list: readonly ContentsEntry[], others: readonly ContentsEntry[]) => {
+    const own = list.filter((entry) => !others.some((it) => sameValue(it, entry))).map(words);
+    const more = own.length > MOST_ENTRIES_TOLD ? `, ${own.length - MOST_ENTRIES_TOLD} more` : "";
+    return own.length === 0 ? "" : `${what} ${own.slice(0, MOST_ENTRIES_TOLD).join(", ")}${more}`;
+  };
+  const rest = put?.rest === false ? "nothing else" : "its pages in no entry below them";
+  const parts = [told("with", after, before), told("without", before, after), remove?.rest === put?.rest ? "" : rest].filter(Boolean);
+  return `contents: ${parts.join("; ") || "in another order"}`;
+}
+
 const stateName = (mark: StateMark): string => (mark.state === "draft" ? "a draft" : mark.state);
 
 const setWords = (abilities: readonly Ability[] | undefined): string =>
@@ -159,6 +185,14 @@ export function pledgeSentence(pledge: Pledge, names: Names): string {
   ].filter(Boolean);
   return `${covered} ${pledge.rule} ${ABILITY_PHRASES[pledge.ability].join(" ").trim()} ${parts.length > 0 ? parts.join(", ") : "anywhere"}`;
 }
+
+const HELD_WORDS: Readonly<Record<Held, string>> = {
+  passes: "passes answered for by",
+  invitations: "guests and invitations answered for by",
+  tokens: "tokens answered for by",
+  schedules: "schedules of",
+  managed: "groups managed by",
+};
 
 /** What an edit does, as in "grant added: Pilots are Writer". The place it stands at is named by the caller. */
 export function editSentence(edit: Edit, names: Names): string {
@@ -191,6 +225,12 @@ export function editSentence(edit: Edit, names: Names): string {
       return `words of readiness: ${edit.to.join(", ") || "none"} (before: ${edit.from.join(", ") || "none"})`;
     case "arranged":
       return edit.to === "name" ? "its pages stand by name" : "its pages stand in an order by hand";
+    case "settings":
+      return swap("settings", edit, (it) =>
+        [it.name, `at ${it.address}`, it.purpose, it.history ? "older live versions can be read" : ""].filter(Boolean).join(", "),
+      );
+    case "contents":
+      return contentsSentence(edit, names);
     case "erase":
       return "erased";
     case "ceilings":
@@ -203,7 +243,22 @@ export function editSentence(edit: Edit, names: Names): string {
       return swap("group", edit, (it) => it.name ?? it.id);
     case "member":
       return swap(`member of ${names.group(edit.group)}`, edit, (it) => principalName(it, names));
+    case "handOver":
+      return `${edit.ids.length} ${HELD_WORDS[edit.what]}: ${names.person(edit.to)} (before: ${names.person(edit.from)})`;
+    case "managers": {
+      const told = (list: readonly Manager[]) =>
+        list.map(({ person, guests }) => names.person(person) + (guests ? " (guests, too)" : "")).join(", ") || "nobody";
+      return `${names.group(edit.group)} managed by ${told(edit.to)} (before: ${told(edit.from)})`;
+    }
+    case "house":
+      return (Object.keys(edit.to) as (keyof HouseRules)[]).map((rule) => houseRuleWords(rule, edit.to)).join("; ");
     case "pledge":
       return swap("pledge", edit, (it) => pledgeSentence(it, names));
   }
 }
+
+/** Edits with what each does and where, as they are offered for the tray. */
+export const withSentences = (edits: Edit[], names: Names): { edits: Edit[]; sentences: string[] } => ({
+  edits,
+  sentences: edits.map((edit) => ("place" in edit ? `${names.place(edit.place)}: ` : "") + editSentence(edit, names)),
+});

@@ -39,6 +39,13 @@ export function close(set: AbilitySet): AbilitySet {
   return closed === NOTHING ? NOTHING : closed | READ;
 }
 
+/** A closed set with an ability more, and whatever that needs. */
+export const withAbility = (set: AbilitySet, ability: Ability): AbilitySet => close(set | bitOf(ability));
+
+/** A closed set with an ability less, and without whatever needs it. */
+export const withoutAbility = (set: AbilitySet, ability: Ability): AbilitySet =>
+  ABILITIES.reduce((left, it) => (close(bitOf(it)) & bitOf(ability) ? left & ~bitOf(it) : left), set);
+
 /** The mask of a list of abilities, not closed. */
 export const maskOf = (abilities: readonly Ability[]): AbilitySet => abilities.reduce((mask, ability) => mask | bitOf(ability), NOTHING);
 

@@ -11,6 +11,7 @@ export {
   close,
   DISCUSS,
   describeSet,
+  EVERYTHING,
   GOVERN,
   GUEST_LIMIT,
   LEFT_BY_WRITE_FENCE,
@@ -29,7 +30,10 @@ export {
   RETIRE,
   REVISE,
   setOfLevel,
+  withAbility,
+  withoutAbility,
 } from "./abilities.ts";
+export { applyEdits } from "./applying.ts";
 export {
   type AccessDocument,
   type Audience,
@@ -58,19 +62,27 @@ export {
   subjectOfKey,
 } from "./document.ts";
 export {
-  applyEdits,
+  type ContentsEntry,
   distinct,
   type Edit,
   type EditConflict,
   fenceKey,
   grantKey,
-  invertEdits,
+  type HandOverEdit,
+  HELD,
+  type Held,
+  isBeside,
   isRuleEdit,
+  type Manager,
   type PlaceEdit,
   placeOfEdit,
+  type SpaceContents,
+  type SpaceSettings,
   sameValue,
 } from "./edits.ts";
-export { highestLevelFor } from "./levels.ts";
+export { HOUSE_RULES, type HouseRules, houseRuleWords } from "./house.ts";
+export { invertEdits } from "./inverting.ts";
+export { highestLevelFor, limitFor, type Wished, wishedSet } from "./levels.ts";
 export {
   BEFORE_ALL,
   ENDLESS,

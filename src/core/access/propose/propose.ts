@@ -101,13 +101,11 @@ function saysMore(a: Obstacle, b: Obstacle, last: Wish | undefined): boolean {
 }
 
 /** A wish and the place it is for. */
-export interface PlacedWish extends Wish {
-  place: string;
-}
+export type PlacedWish = Wish & { place: string };
 
 function gatherWishes(index: AccessIndex, wishes: readonly PlacedWish[], at: Instant): { wanted: Wanted[]; exceptions: string[] } {
   const byPlace = new Map<string, Wish[]>();
-  for (const { place, ...wish } of wishes) byPlace.set(place, [...(byPlace.get(place) ?? []), wish]);
+  for (const { place, ...wish } of wishes) byPlace.set(place, [...(byPlace.get(place) ?? []), wish as Wish]);
   const exceptions = new Set<string>();
   const wanted = [...byPlace].map(([id, list]): Wanted => {
     const place = placeOf(index, id);

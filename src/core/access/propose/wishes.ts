@@ -2,13 +2,10 @@
 
 import { hasOversight } from "../decide/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, peopleOf } from "../index/index.ts";
-import { type AbilitySet, type Instant, type Level, type Principal, setOfLevel } from "../model/index.ts";
+import { type AbilitySet, abilitiesIn, type Instant, type Principal, type Wished, wishedSet } from "../model/index.ts";
 
-/** At its place, this principal has exactly this level. */
-export interface Wish {
-  principal: Principal;
-  level: Level;
-}
+/** At its place, this principal has exactly this. */
+export type Wish = { principal: Principal } & Wished;
 
 export interface Covered {
   wish: Wish;
@@ -20,11 +17,12 @@ const rank = (principal: Principal): number => ("person" in principal ? 3 : "gro
 const width = (principal: Principal): number =>
   "audience" in principal ? ["public", "accounts", "members"].indexOf(principal.audience) : 0;
 
-/** Of two wishes that name the same person, whether the first decides: person, group, audience; the narrower audience; the higher level. */
+/** Of two wishes that name the same person, whether the first decides: person, group, audience; the narrower audience; what gives more. */
 const moreSpecific = (a: Wish, b: Wish): boolean => {
   if (rank(a.principal) !== rank(b.principal)) return rank(a.principal) > rank(b.principal);
   if (width(a.principal) !== width(b.principal)) return width(a.principal) > width(b.principal);
-  return a.level > b.level;
+  const [given, other] = [abilitiesIn(wishedSet(a)).length, abilitiesIn(wishedSet(b)).length];
+  return given === other ? wishedSet(a) > wishedSet(b) : given > other;
 };
 
 /** Whom each wish covers. Audience `public` is the public itself: people are wished for by the other principals. */
@@ -43,7 +41,7 @@ export function coverage(index: AccessIndex, place: CompiledPlace, wishes: reado
   const covered = wishes.map(
     (wish): Covered => ({
       wish,
-      target: setOfLevel(wish.level),
+      target: wishedSet(wish),
       subjects: [...deciding].filter(([, decided]) => decided === wish).map(([subject]) => subject),
     }),
   );

@@ -24,6 +24,7 @@ import {
   applyEdits,
   type Edit,
   type EditConflict,
+  isBeside,
   type Person,
   type PlaceNumber,
   placeOfEdit,
@@ -32,10 +33,6 @@ import { carryTables } from "./carry.ts";
 import { updateCast } from "./updateCast.ts";
 
 export type Updated = { ok: true; index: AccessIndex } | { ok: false; conflicts: EditConflict[] };
-
-/** Edits of what the document does not hold: they are checked, and nothing of an index comes of them. */
-const BESIDE: ReadonlySet<Edit["kind"]> = new Set(["order", "landing", "readiness", "readinessWords", "arranged"]);
-export const isBeside = (edit: Edit): boolean => BESIDE.has(edit.kind);
 
 /** Whether two edits were made alike; a no where they only mean the same costs nothing but work. */
 const isSame = (a: Edit, b: Edit | undefined): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);

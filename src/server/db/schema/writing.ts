@@ -1,5 +1,6 @@
 /** What spaces and pages are beside places; their versions; words that are in none yet. */
 import { bigint, boolean, index, integer, jsonb, pgTable, primaryKey, text } from "drizzle-orm/pg-core";
+import type { SpaceContents } from "../../../core/access/model/index.ts";
 import type { PageBody } from "../../../core/content/index.ts";
 import { current, instant, seqColumn, sortKey, stillValid, validity } from "./columns.ts";
 
@@ -13,7 +14,17 @@ export const spaces = pgTable("spaces", {
   readiness: text("readiness").array().notNull().default([]),
   /** Whether its pages stand in an order by hand, or by name. */
   arranged: text("arranged").$type<"hand" | "name">().notNull().default("hand"),
+  /** What was arranged in its contents; null: nothing was. */
+  contents: jsonb("contents").$type<SpaceContents>(),
+  /** Whether older live versions of its pages can be read. */
+  history: boolean("history").notNull().default(false),
   position: integer("position").notNull(),
+});
+
+/** Addresses that spaces had before: they lead to the space, unless another has taken one. */
+export const spaceAddresses = pgTable("space_addresses", {
+  slug: text("slug").primaryKey(),
+  placeId: text("place_id").notNull(),
 });
 
 /** What a page or bulletin is beside a place. */

@@ -2,14 +2,16 @@
 
 import { hashOfPassword, replacePassword } from "../../accounts/session.ts";
 import { presentInstant } from "../../clock.ts";
-import { inChange } from "../../db/client.ts";
+import { database, inChange } from "../../db/client.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { badRequest } from "../../trouble.ts";
+import { checkPassword } from "./resetting.ts";
 
+/** For the first keeper, before there are house rules. */
 export const SHORTEST_PASSWORD = 12;
 
 export async function setPassword(email: string, password: string): Promise<{ person: string }> {
-  if (password.length < SHORTEST_PASSWORD) throw badRequest(`The password needs ${SHORTEST_PASSWORD} characters or more.`);
+  await checkPassword(database(), password);
   const hash = await hashOfPassword(password);
   return inChange(async (tx) => {
     const person = await replacePassword(tx, email, hash);

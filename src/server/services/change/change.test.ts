@@ -3,7 +3,15 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { openScratchDatabase } from "../../../../cli/demoSite.ts";
 import { status } from "../../../../test/status.ts";
-import { type AccessDocument, abilitiesIn, type Edit, type Level, type Principal, setOfLevel } from "../../../core/access/model/index.ts";
+import {
+  type Ability,
+  type AccessDocument,
+  abilitiesIn,
+  type Edit,
+  type Level,
+  type Principal,
+  setOfLevel,
+} from "../../../core/access/model/index.ts";
 import { loadDemo } from "../../../demo/load.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { loadDocument } from "../../db/document.ts";
@@ -124,10 +132,22 @@ describe("a wish", () => {
   const wish = (place: string, waiting: Edit[], ...wishes: [Principal, Level][]) =>
     readProposal(
       "maren",
-      place,
+      [place],
       wishes.map(([principal, level]) => ({ principal, level })),
       waiting,
     );
+
+  it("for several places at once is met by one pattern; a mix exactly, and refused where one of the places is not theirs", async () => {
+    const mix = { principal: { person: "mei" } as Principal, abilities: ["discuss", "revise"] as Ability[] };
+    const places = ["shorepower", "mooring", "timberyard"];
+    const { best } = await readProposal("maren", places, [mix], []);
+    const granted = best?.edits.flatMap((edit) => (edit.kind === "grant" && edit.put ? [[edit.place, edit.put.abilities]] : []));
+    expect(granted?.sort()).toEqual(places.map((place) => [place, ["read", "discuss", "revise"]]).sort());
+    expect(await status(readProposal("maren", [...places, "tidetables"], [mix], []))).toBe(403);
+    expect(await status(readProposal("maren", [...places, "patrols"], [mix], []))).toBe(404);
+    const again = await readProposal("maren", places, [mix], best?.edits ?? []);
+    expect(again.alreadySo).toBe(true);
+  });
 
   it("is met by the least change, told with what else it does; on top of what waits; or is so already", async () => {
     const opened = await wish("mooring", [], [everyone, 1]);
@@ -153,8 +173,8 @@ describe("a wish", () => {
     ]);
     const torn = await wish("shiftbook", [], [{ group: "quay" }, 1], [{ person: "maren" }, 0]);
     if (torn.best === null) expect(torn.reason).not.toBe("");
-    expect(await status(readProposal("jonas", "shiftbook", [{ principal: everyone, level: 1 }], []))).toBe(403);
-    expect(await status(readProposal("viktor", "nowhere", [{ principal: everyone, level: 1 }], []))).toBe(404);
+    expect(await status(readProposal("jonas", ["shiftbook"], [{ principal: everyone, level: 1 }], []))).toBe(403);
+    expect(await status(readProposal("viktor", ["nowhere"], [{ principal: everyone, level: 1 }], []))).toBe(404);
     const gone: Edit = { kind: "stance", place: "shiftbook", from: "fresh", to: "follow" };
     const trouble = await troubleOf(wish("shiftbook", [gone], [everyone, 1]));
     expect([trouble.status, trouble.details]).toEqual([409, [{ nth: 0, message: expect.stringContaining("meanwhile") }]]);

@@ -3,16 +3,20 @@
 import { judgeChange, refusedActs, type Verdict } from "../../../core/access/authority/index.ts";
 import { checkEdits, parseEdits } from "../../../core/access/exchange/index.ts";
 import { type AccessIndex, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
-import { type DocumentError, type Edit, type EditConflict, type Instant, placeOfEdit } from "../../../core/access/model/index.ts";
-import { isBeside, update } from "../../../core/access/update/index.ts";
+import { type DocumentError, type Edit, type EditConflict, type Instant, isBeside, placeOfEdit } from "../../../core/access/model/index.ts";
+import { update } from "../../../core/access/update/index.ts";
 import { completed, firstLandings, type LifeAct, missingChoices, type Plan } from "../../../core/lifecycle/index.ts";
 import { type Access, accessNow, readAccess, subjectFor } from "../../access/current.ts";
 import { knownId, knowsPlace, namesFor, toldRefusals } from "../../access/known.ts";
-import { inSnapshot, type Tx } from "../../db/client.ts";
+import { database, inSnapshot, type Tx } from "../../db/client.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
+import { houseConflicts } from "../house/houseRules.ts";
+import { heldConflicts } from "../leaving/held.ts";
 import { byWhom } from "../ledger/told.ts";
 import { bareFacts } from "../life/facts.ts";
 import { landingConflicts, type PlannedActs, planActs } from "../life/planning.ts";
+import { managersConflicts } from "../people/managers.ts";
+import { type Mandates, mandatesOf } from "../people/mandates.ts";
 import { checkLiveVersions } from "./liveAgain.ts";
 import { markConflicts } from "./marks.ts";
 import { inPlace } from "./order.ts";
@@ -38,6 +42,10 @@ export interface PlanOrder {
   /** Edits are the way back of an entry. */
   wayBack?: WayBack;
   reason?: string;
+  /** The clock does it, for somebody who meant it so: only the outcome is judged. */
+  clock?: true;
+  /** Somebody leaves: what they own goes to others, whoever holds what there. */
+  leaving?: true;
   /** The change comes with a new live version of its own: it publishes. */
   writesLive?: boolean;
   now?: Instant;
@@ -65,13 +73,18 @@ export function checkSeen(access: Access, me: CompiledSubject, edits: readonly E
  * Refuses what somebody may not do at all, before anything else is looked at: whether an edit fits tells what is there
  * now, and that is for those who may make it.
  */
-export function checkActs(access: Access, me: CompiledSubject, edits: readonly Edit[], follows: ReadonlySet<Edit> = new Set()): void {
+export function checkActs(
+  access: Access,
+  me: CompiledSubject,
+  edits: readonly Edit[],
+  { follows = new Set(), mandates = {} }: { follows?: ReadonlySet<Edit>; mandates?: Mandates } = {},
+): void {
   checkSeen(
     access,
     me,
     edits.filter((edit) => !follows.has(edit)),
   );
-  const refusals = refusedActs(access.index, { edits, maker: me.person?.id ?? "", at: access.at, follows });
+  const refusals = refusedActs(access.index, { edits, maker: me.person?.id ?? "", at: access.at, follows, ...mandates });
   const [first] = refusals;
   if (first) throw refused(first.message, toldRefusals(access, me, refusals));
 }
@@ -81,7 +94,10 @@ export async function refuseEarly(maker: string, edits: readonly Edit[], acts: r
   const access = await accessNow();
   const me = subjectFor(access, maker);
   const parsed = parseEdits(edits);
-  if (parsed.ok) checkActs(access, me, completed(access.index, parsed.edits));
+  if (parsed.ok) {
+    const mandates = await mandatesOf(database(), maker, parsed.edits);
+    checkActs(access, me, completed(access.index, parsed.edits), { mandates });
+  }
   if (acts.length > 0) await inSnapshot(async (tx) => void (await planActs(tx, access, me, acts, true)));
 }
 
@@ -117,9 +133,13 @@ export async function planChange(tx: Tx, order: PlanOrder): Promise<Planned> {
   if (!parsed.ok) throw unsound(parsed.errors);
   const acts = order.acts?.length ? await planActs(tx, access, me, order.acts, order.look) : null;
   const whole = completed(access.index, [...(acts?.edits ?? []), ...parsed.edits]);
-  const follows = new Set(order.wayBack ? followingBack(access, me, whole, order.wayBack) : acts?.follows);
+  const mandates = await mandatesOf(tx, maker, whole);
+  const given = whole.filter(({ kind }) => kind === "owner");
+  const follows = new Set(
+    order.clock ? whole : order.leaving ? given : order.wayBack ? followingBack(access, me, whole, order.wayBack) : acts?.follows,
+  );
   // Where one only looks, what is in the way is told beside what it would do.
-  if (!order.look) checkActs(access, me, whole, follows);
+  if (!order.look) checkActs(access, me, whole, { follows, mandates });
   const { edits, after, landings } = await ledTo(tx, access, me, { whole, acts, lenient: order.look ?? false });
   for (const edit of landings) follows.add(edit);
   // Where something stands that was moved by itself follows as well.
@@ -129,7 +149,7 @@ export async function planChange(tx: Tx, order: PlanOrder): Promise<Planned> {
   if (!order.writesLive) await checkLiveVersions(tx, edits);
   const errors = checkEdits(after, edits);
   if (errors.length > 0) throw unsound(errors);
-  const verdict = judgeChange(access.index, after, { edits, maker, at: access.at, follows, ...(reason ? { reason } : {}) });
+  const verdict = judgeChange(access.index, after, { edits, maker, at: access.at, follows, ...mandates, ...(reason ? { reason } : {}) });
   return { access, me, edits, after, verdict, acts };
 }
 
@@ -139,6 +159,7 @@ export async function planChange(tx: Tx, order: PlanOrder): Promise<Planned> {
  */
 const followingBack = (access: Access, me: CompiledSubject, edits: readonly Edit[], way: WayBack): Edit[] =>
   edits.filter((edit) => {
+    if (edit.kind === "owner" && way.leaving) return true;
     if (edit.kind === "landing") return edit.from === null || edit.to === null;
     if (way.moves && (edit.kind === "move" || edit.kind === "order")) return true;
     if (!way.unseen || (edit.kind !== "state" && edit.kind !== "move" && edit.kind !== "order")) return false;
@@ -149,6 +170,8 @@ const followingBack = (access: Access, me: CompiledSubject, edits: readonly Edit
 export interface WayBack {
   /** Whoever takes it back knows everything the act was done to: what went along unseen comes back unseen. */
   unseen: boolean;
+  /** Somebody was seen off: what they owned goes back to them. */
+  leaving?: boolean;
   /** Nothing was moved but by an act that hands up or brings back. */
   moves: boolean;
 }
@@ -166,7 +189,13 @@ async function ledTo(tx: Tx, access: Access, me: CompiledSubject, { whole, acts,
   const fits = async (list: readonly Edit[], found: readonly EditConflict[]) => {
     if (found.length > 0) throw await misfit(tx, access, me, list, found);
   };
-  await fits(placed, [...conflicts, ...(await markConflicts(tx, access.index, placed))]);
+  await fits(placed, [
+    ...conflicts,
+    ...(await markConflicts(tx, access.index, placed)),
+    ...(await houseConflicts(tx, placed)),
+    ...(await heldConflicts(tx, placed)),
+    ...(await managersConflicts(tx, access.index, placed)),
+  ]);
   const updated = update(access.index, placed);
   if (!updated.ok) throw await misfit(tx, access, me, placed, updated.conflicts);
   const lives = placed.some((edit) => edit.kind === "state" || edit.kind === "move" || edit.kind === "landing" || edit.kind === "erase");
@@ -185,10 +214,13 @@ async function ledTo(tx: Tx, access: Access, me: CompiledSubject, { whole, acts,
 async function misfit(tx: Tx, access: Access, me: CompiledSubject, edits: readonly Edit[], conflicts: readonly EditConflict[]) {
   const names = namesFor(access, me);
   const lawless = conflicts.filter(({ unlawful }) => unlawful);
-  if (lawless.length > 0)
-    return badRequest(
-      `This cannot be done: ${lawless.map(({ edit, message }) => `${names.place(placeOfEdit(edit) ?? "")}: ${message}`).join("; ")}. What you prepared is kept.`,
-    );
+  if (lawless.length > 0) {
+    const told = lawless.map(({ edit, message }) => {
+      const place = placeOfEdit(edit);
+      return place === null ? message : `${names.place(place)}: ${message}`;
+    });
+    return badRequest(`This cannot be done: ${told.join("; ")}. What you prepared is kept.`);
+  }
   const described = await describeConflicts(tx, access, me, { edits, conflicts });
   const told = described.map((it) => `${it.title}: ${it.message}`).join("; ");
   return changedMeanwhile(

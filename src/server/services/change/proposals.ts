@@ -1,8 +1,8 @@
 /** From a wish in a cell to a change in the tray (access-model.md, section 12). */
 
-import type { ProposalView, ProposedChange } from "../../../contracts/change.ts";
+import type { ProposalView, ProposedChange, WishBody } from "../../../contracts/change.ts";
 import { editSentence, explanationText, principalName } from "../../../core/access/explain/index.ts";
-import { type Edit, LEVELS, principalKey } from "../../../core/access/model/index.ts";
+import { describeSet, type Edit, type Level, type Principal, principalKey, wishedSet } from "../../../core/access/model/index.ts";
 import { type Candidate, propose, type Weight, type Wish } from "../../../core/access/propose/index.ts";
 import { update } from "../../../core/access/update/index.ts";
 import { whereItFits } from "../../access/aside.ts";
@@ -32,34 +32,45 @@ function besides({ unwishedGains, unwishedLosses }: Candidate): string {
   return [gains, losses].filter(Boolean).join("; ") || "touches nothing else";
 }
 
-/** The best change for wishes at one place, judged on top of what waits in the tray, and up to two others. */
-export const readProposal = (asker: string, placeId: string, wishes: readonly Wish[], waiting: readonly Edit[]): Promise<ProposalView> =>
+/** Wishes as they travel, as the core knows them. */
+export const wishesOf = (bodies: readonly WishBody[]): Wish[] =>
+  bodies.map(({ principal, level, abilities }) => ({
+    principal: principal as Principal,
+    ...(abilities ? { abilities } : { level: level as Level }),
+  }));
+
+/** The best change for the same wishes at one or several places, judged on top of what waits in the tray, and up to two others. */
+export const readProposal = (
+  asker: string,
+  places: readonly string[],
+  wishes: readonly Wish[],
+  waiting: readonly Edit[],
+): Promise<ProposalView> =>
   whereItFits(
     "proposeHere",
-    [asker, placeId, wishes, waiting],
-    { edits: waiting, places: [placeId], first: () => mayPropose(asker, placeId, waiting) },
-    () => proposeHere(asker, placeId, wishes, waiting),
+    [asker, places, wishes, waiting],
+    { edits: waiting, places: [...places], first: () => mayPropose(asker, places, waiting) },
+    () => proposeHere(asker, places, wishes, waiting),
   );
 
 /** Refuses whoever may not change rules at a place, or not what waits. */
-async function mayPropose(asker: string, placeId: string, waiting: readonly Edit[]): Promise<void> {
+async function mayPropose(asker: string, places: readonly string[], waiting: readonly Edit[]): Promise<void> {
   const access = await accessNow();
   const me = subjectFor(access, asker);
-  need(access, me, "changeRules", seenPlace(access, me, placeId));
+  for (const place of places.map((id) => seenPlace(access, me, id))) need(access, me, "changeRules", place);
   checkActs(access, me, waiting);
 }
 
 export async function proposeHere(
   asker: string,
-  placeId: string,
+  places: readonly string[],
   wishes: readonly Wish[],
   waiting: readonly Edit[],
 ): Promise<ProposalView> {
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
-    const place = seenPlace(access, me, placeId);
-    need(access, me, "changeRules", place);
+    for (const place of places.map((id) => seenPlace(access, me, id))) need(access, me, "changeRules", place);
     // Whether what waits still fits tells what is there: that is for those who may make it.
     checkActs(access, me, waiting);
     const staged = update(access.index, waiting);
@@ -69,7 +80,7 @@ export async function proposeHere(
     }
     const proposal = propose(
       staged.index,
-      wishes.map((wish) => ({ ...wish, place: placeId })),
+      [...new Set(places)].flatMap((place) => wishes.map((wish) => ({ ...wish, place }))),
       access.at,
     );
     const names = namesFor(access, me);
@@ -94,9 +105,10 @@ export async function proposeHere(
       const text = explanationText(obstacle.explanation, who, names);
       const last = wishes.at(-1) as Wish;
       const isLast = principalKey(last.principal) === principalKey(obstacle.wish.principal);
-      const whose = `${principalName(obstacle.wish.principal, names)} exactly ${LEVELS[obstacle.wish.level]}`;
-      if (isLast) return `No change of rules here gives ${whose}: ${text.answer}`;
-      return `${principalName(last.principal, names)} at ${LEVELS[last.level]} does not go together with what was wished here before, ${whose}: ${text.answer}`;
+      const whose = `${principalName(obstacle.wish.principal, names)} exactly ${describeSet(wishedSet(obstacle.wish))}`;
+      if (isLast)
+        return `No change of rules here gives ${whose}${places.length > 1 ? ` on ${names.place(obstacle.place)}` : ""}: ${text.answer}`;
+      return `${principalName(last.principal, names)} at ${describeSet(wishedSet(last))} does not go together with what was wished here before, ${whose}: ${text.answer}`;
     }
   });
 }

@@ -137,13 +137,14 @@ class Kinds {
 
   lines(): RippleLine[] {
     return [...this.found.values()].map(({ line, entries, groups, named }) => {
-      const subjects = peopleOf(entries).flat();
+      const lists = peopleOf(entries);
+      const count = lists.reduce((sum, { length }) => sum + length, 0);
       const places = (named ? this.told : this.seen).of(groups);
       return {
         ...line,
-        who: whoOf(line.class, subjects.length, subjects.includes("public")).words,
-        names: named ? subjects.slice(0, MOST_NAMED).map(this.name) : [],
-        unnamed: named ? Math.max(0, subjects.length - MOST_NAMED) : 0,
+        who: whoOf(line.class, count, line.class === "outsiders" && lists.some((it) => it.includes("public"))).words,
+        names: named ? firstOf(lists, MOST_NAMED).map(this.name) : [],
+        unnamed: named ? Math.max(0, count - MOST_NAMED) : 0,
         places: places.length,
         where: places.slice(0, MOST_NAMED).map((id) => ({ id, title: this.title(id) })),
       };
@@ -153,6 +154,13 @@ class Kinds {
 
 /** So many names, and so many places, of one kind are listed; their number is told anyway. */
 const MOST_NAMED = 200;
+
+/** The first so many of what stands in lists, one after the other. */
+function firstOf<T>(lists: readonly (readonly T[])[], most: number): T[] {
+  const found: T[] = [];
+  for (const list of lists) if (found.length < most) found.push(...list.slice(0, most - found.length));
+  return found;
+}
 
 /** The first so many of a list that are as asked for. */
 function firstThat<T>(list: readonly T[], fits: (it: T) => boolean, most: number): T[] {

@@ -40,7 +40,7 @@ async function entryToTakeBack(tx: Tx, asker: string, seq: Seq): Promise<Back> {
   if (taken) throw changedMeanwhile(`This was taken back already, by entry ${taken.seq}.`);
   const chosen = row.acts.flatMap(({ places }) => places);
   const known = chosen.length > 0 && chosen.every((id) => knowsPlace(access, subjectFor(access, asker), id));
-  return { edits, wayBack: { unseen: known, moves: known && row.acts.every(({ act }) => act !== "move") } };
+  return { edits, wayBack: { unseen: known, moves: known && row.acts.every(({ act }) => act !== "move"), leaving: row.act === "leave" } };
 }
 
 /** The edits of an entry, for knowing how far taking it back reaches; who may see what of it is asked where it is done. */

@@ -1,7 +1,24 @@
 /** The tasks that are done aside where they reach far (`access/aside.ts`), by name. */
+
+import { bringTableHere, lookAtTableHere } from "../bringing/bringing.ts";
 import { applyDocumentHere, planDocumentHere } from "../house/exchange.ts";
+import { idleLinesHere, readIdleHere } from "../idle/idle.ts";
+import {
+  endInvitationHere,
+  endUnusedOneHere,
+  enterInvitationHere,
+  lookAtEndHere,
+  lookAtInvitationHere,
+  moveEndHere,
+} from "../inviting/inviting.ts";
 import { enterJobHere, lookAtManyHere } from "../jobs/jobs.ts";
+import { erasePersonHere } from "../leaving/erasePerson.ts";
+import { leaveHere, lookAtLeavingHere } from "../leaving/leaving.ts";
 import { lookAtActHere } from "../life/sheet.ts";
+import { compareViewpointsHere, compareWhyHere } from "../outside/compare.ts";
+import { outsideLinesHere } from "../outside/publicPages.ts";
+import { lookAtPassHere, makePassHere } from "../passes/passes.ts";
+import { lookAtSpaceHere, startSpaceHere } from "../spaces/startSpace.ts";
 import { applyHere } from "./apply.ts";
 import { previewHere } from "./preview.ts";
 import { proposeHere } from "./proposals.ts";
@@ -10,12 +27,32 @@ import { previewTakeBackHere, takeBackHere } from "./takeBack.ts";
 export const TASKS: Record<string, (...args: never[]) => Promise<unknown>> = {
   applyHere,
   applyDocumentHere,
+  bringTableHere,
+  compareViewpointsHere,
+  compareWhyHere,
+  endInvitationHere,
+  endUnusedOneHere,
+  enterInvitationHere,
   enterJobHere,
+  erasePersonHere,
+  idleLinesHere,
+  leaveHere,
   lookAtActHere,
+  lookAtEndHere,
+  lookAtInvitationHere,
+  lookAtLeavingHere,
   lookAtManyHere,
+  lookAtPassHere,
+  lookAtSpaceHere,
+  lookAtTableHere,
+  makePassHere,
+  moveEndHere,
+  outsideLinesHere,
   planDocumentHere,
   previewHere,
   previewTakeBackHere,
   proposeHere,
+  readIdleHere,
+  startSpaceHere,
   takeBackHere,
 };

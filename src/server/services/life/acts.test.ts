@@ -162,6 +162,8 @@ it("a whole space: archived, binned and restored by who keeps it, its pages as t
   for (const [asker, filter] of [
     ["jonas", {}],
     ["mei", {}],
+    // A publisher there, who may restore pages, and not the space.
+    ["emeka", {}],
     ["ines", { space: "quay" }],
     ["ines", { words: "cruise" }],
   ] as const)

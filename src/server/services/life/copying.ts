@@ -17,7 +17,7 @@ import { writeStarted } from "../writing/starting.ts";
 /** So many pages are copied at once. */
 const MOST = 100;
 
-interface Copy {
+export interface Copy {
   from: CompiledPlace;
   id: string;
   parent: string;
@@ -26,12 +26,18 @@ interface Copy {
 type Me = ReturnType<typeof subjectFor>;
 
 /** What is copied, parents first; what one may not read is left out, and what is under it moves up. */
-async function planned(tx: Tx, access: Access, me: Me, root: CompiledPlace, { to, below }: CopyBody): Promise<Copy[]> {
+export async function planned(
+  tx: Tx,
+  access: Access,
+  me: Me,
+  root: CompiledPlace,
+  { to, below, most = MOST }: CopyBody & { most?: number },
+): Promise<Copy[]> {
   const children = (place: CompiledPlace) => place.children.map((number) => access.index.places[number] as CompiledPlace);
   const copies: Copy[] = [{ from: root, id: newId(), parent: to }];
   const waiting = below ? children(root).map((place) => ({ place, parent: copies[0]?.id ?? to })) : [];
   const all: { place: CompiledPlace; parent: string }[] = [];
-  while (waiting.length > 0 && all.length <= MOST) {
+  while (waiting.length > 0 && all.length <= most) {
     const { place, parent } = waiting.shift() as (typeof waiting)[number];
     const copied =
       mayRead(access, me, place) &&
@@ -45,7 +51,7 @@ async function planned(tx: Tx, access: Access, me: Me, root: CompiledPlace, { to
     }
     waiting.push(...children(place).map((child) => ({ place: child, parent: copied ? id : parent })));
   }
-  if (copies.length > MOST) throw badRequest(`At most ${MOST} pages are copied at once. Copy parts of the branch one by one.`);
+  if (copies.length > most) throw badRequest(`At most ${most} pages are copied at once. Copy parts of the branch one by one.`);
   const ids = copies.map(({ from }) => from.place.id);
   const rows = await tx
     .select({ id: slots.placeId, slot: slots.slot })
@@ -62,7 +68,12 @@ async function planned(tx: Tx, access: Access, me: Me, root: CompiledPlace, { to
 }
 
 /** The words of each page that its copy gets: the live version; of what is not live, the newest where one may open it. */
-async function textsOf(tx: Tx, access: Access, me: Me, copies: readonly Copy[]): Promise<Map<string, { title: string; body: PageBody }>> {
+export async function textsOf(
+  tx: Tx,
+  access: Access,
+  me: Me,
+  copies: readonly Copy[],
+): Promise<Map<string, { title: string; body: PageBody }>> {
   const working = copies.filter(({ from }) => from.place.state !== "live" && mayNot(access, me, "openWorking", from) === null);
   const newest = await tx
     .selectDistinctOn([versions.placeId], { id: versions.placeId, title: versions.title, body: versions.body })

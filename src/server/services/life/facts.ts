@@ -2,16 +2,14 @@
 import { and, inArray, isNull, sql } from "drizzle-orm";
 import { type AccessIndex, below, type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
 import { type Edit, instantAt } from "../../../core/access/model/index.ts";
-import { BIN_KEEPS_DAYS, type LifeAct, type LifeFacts } from "../../../core/lifecycle/index.ts";
+import type { LifeAct, LifeFacts } from "../../../core/lifecycle/index.ts";
 import type { Tx } from "../../db/client.ts";
 import { slots, spaces } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
+import { readHouseRules } from "../house/houseRules.ts";
 
-/** So many days the bin keeps a page: the house rule, until it has a screen of its own set where the server is started. */
-export function binKeepsDays(): number {
-  const days = Number(process.env.TESORO_BIN_DAYS ?? BIN_KEEPS_DAYS);
-  return Number.isFinite(days) && days >= 0 ? days : BIN_KEEPS_DAYS;
-}
+/** So many days the bin keeps a page: a rule of the house. */
+export const binKeepsDays = async (tx: Tx): Promise<number> => (await readHouseRules(tx)).binDays;
 
 /** Landing pages of all spaces. */
 export async function landingsOf(tx: Tx): Promise<Map<string, string>> {
@@ -72,7 +70,12 @@ export async function factsFor(tx: Tx, index: AccessIndex, acts: readonly LifeAc
           .select({ id: slots.placeId, slot: slots.slot })
           .from(slots)
           .where(and(isNull(slots.toSeq), sql`${slots.placeId} = any(${textArray(asked)})`));
-  return { slots: new Map(rows.map(({ id, slot }) => [id, slot])), landings: await landingsOf(tx), left, keepsDays: binKeepsDays() };
+  return {
+    slots: new Map(rows.map(({ id, slot }) => [id, slot])),
+    landings: await landingsOf(tx),
+    left,
+    keepsDays: await binKeepsDays(tx),
+  };
 }
 
 /** Landing pages and nothing else: what a change without acts is held to. */
@@ -80,7 +83,7 @@ export const bareFacts = async (tx: Tx): Promise<LifeFacts> => ({
   slots: new Map(),
   landings: await landingsOf(tx),
   left: new Map(),
-  keepsDays: binKeepsDays(),
+  keepsDays: await binKeepsDays(tx),
 });
 
 /** Sets the landing pages that edits give. */

@@ -137,7 +137,7 @@ export async function planActs(
   const planned = { acts, plans: [] as Plan[], edits: [] as Edit[], placings: [] as Placing[], open: [] as Plan["choices"] };
   const follows = new Set<Edit>();
   let { index } = access;
-  for (const act of acts) {
+  for (const [nth, act] of acts.entries()) {
     const { plan, open } = planOne(index, facts, act, access.at, look);
     if (!look) await checkWhole(tx, access, me, { act, plan });
     for (const edit of plan.follows) follows.add(edit);
@@ -147,8 +147,9 @@ export async function planActs(
     planned.open.push(...open);
     planned.edits.push(...plan.edits);
     planned.placings.push(...plan.placings);
-    const updated = update(index, plan.edits);
-    if (updated.ok) index = updated.index;
+    // The next one is planned on what this one leads to.
+    const updated = nth < acts.length - 1 ? update(index, plan.edits) : null;
+    if (updated?.ok) index = updated.index;
   }
   return { ...planned, follows, facts };
 }

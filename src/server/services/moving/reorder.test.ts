@@ -33,7 +33,16 @@ beforeAll(async () => {
   scratch = await openScratchDatabase();
   await foundSite({ name: "Ada", email: "ada@here.invalid", password: "a password of length" });
   keeper = (await inSnapshot((tx) => loadDocument(tx))).people[0]?.id ?? "";
-  space = (await startSpace(keeper, { title: "Harbour", purpose: "" })).id;
+  space = (
+    await startSpace(keeper, {
+      title: "Harbour",
+      purpose: "",
+      preset: "closedRoom",
+      keepers: [{ person: keeper }],
+      publishers: [],
+      writers: [],
+    })
+  ).id;
   for (let i = 0; i < 6; i++) pages.push((await startPage(keeper, { parent: space, as: "page", title: `Page ${i}` })).id);
   const person = (id: string): Edit => ({ kind: "person", person: id, put: { id, name: id, kind: "member", status: "active" } });
   await change(person("wim"), person("pia"), person("out"));
@@ -72,7 +81,14 @@ it("is for who may move the page, tells nothing of what is hidden, and takes onl
   expect(await status(reorder("wim", { place: b, after: null }))).toBe(403);
   expect(await status(reorder("out", { place: b, after: null }))).toBe(404);
   expect(await status(reorder("out", { place: "nowhere", after: null }))).toBe(404);
-  const elsewhere = await startSpace(keeper, { title: "Elsewhere", purpose: "" });
+  const elsewhere = await startSpace(keeper, {
+    title: "Elsewhere",
+    purpose: "",
+    preset: "closedRoom",
+    keepers: [{ person: keeper }],
+    publishers: [],
+    writers: [],
+  });
   const hidden = await startPage(keeper, { parent: elsewhere.id, as: "page", title: "Hidden" });
   // What one may not see is as what does not exist, also to who may move the page itself.
   expect([

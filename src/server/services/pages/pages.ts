@@ -14,7 +14,7 @@ import { type CompiledPlace, type CompiledSubject, pathOf, placeOf } from "../..
 import { instantAt, type PageState } from "../../../core/access/model/index.ts";
 import { erasableFrom } from "../../../core/lifecycle/index.ts";
 import { type Access, mayNot, mayRead, maySee, readAccess, subjectFor } from "../../access/current.ts";
-import { mayKnowOthers, namesFor } from "../../access/known.ts";
+import { mayKnowOthers, namesFor, titlesAbove } from "../../access/known.ts";
 import { inSnapshotOfLists, type Tx } from "../../db/client.ts";
 import { listing, schedules } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
@@ -33,6 +33,7 @@ class Teller {
     private readonly me: CompiledSubject,
     private readonly outside: OutsideByClass,
     private readonly due: ReadonlyMap<string, Due>,
+    private readonly keepsDays: number,
   ) {
     this.names = namesFor(access, me);
   }
@@ -63,7 +64,7 @@ class Teller {
         readiness: it.readiness,
         links: knows ? it.linksIn : null,
         versions: writes || knows ? it.versions : null,
-        left: it.leftAt && toldLeft(access, me, { at: it.leftAt, by: it.leftBy, state }),
+        left: it.leftAt && toldLeft(access, me, { at: it.leftAt, by: it.leftBy, state, keepsDays: this.keepsDays }),
         due: due && (writes || knows) ? { what: due.what, at: due.at, problem: due.problem } : null,
         acts: actsFor(access, me, place),
         mayRead: mayRead(access, me, place),
@@ -72,10 +73,8 @@ class Teller {
   }
 
   private standing(place: CompiledPlace): { path: string[]; space: string } {
-    const above = pathOf(this.access.index, place).slice(1, -1);
-    const title = (it: CompiledPlace) => (maySee(this.access, this.me, it) ? (it.place.title ?? "") : "…");
-    const [space] = above;
-    return { path: above.map(title), space: space && maySee(this.access, this.me, space) ? space.place.id : "" };
+    const [, space] = pathOf(this.access.index, place).slice(0, -1);
+    return { path: titlesAbove(this.access, this.me, place), space: space && maySee(this.access, this.me, space) ? space.place.id : "" };
   }
 }
 
@@ -83,9 +82,9 @@ class Teller {
 function toldLeft(
   access: Access,
   me: CompiledSubject,
-  { at, by, state }: { at: Date; by: string | null; state: PageState },
+  { at, by, state, keepsDays }: { at: Date; by: string | null; state: PageState; keepsDays: number },
 ): PageRow["left"] {
-  const erasable = state === "binned" ? new Date(erasableFrom(instantAt(at.getTime()), binKeepsDays())).toISOString() : null;
+  const erasable = state === "binned" ? new Date(erasableFrom(instantAt(at.getTime()), keepsDays)).toISOString() : null;
   return { at: at.toISOString(), by: by === null ? "Tesoro" : namesFor(access, me).person(by), erasable };
 }
 
@@ -111,7 +110,7 @@ export async function readPages(asker: string, { sort = "changed", order, after,
       tx,
       found.rows.map(({ placeId }) => placeId),
     );
-    const teller = new Teller(access, me, await outsideByClass(tx, access), due);
+    const teller = new Teller(access, me, await outsideByClass(tx, access), due, await binKeepsDays(tx));
     return { rows: found.rows.flatMap((row) => teller.row(row)), next: found.next };
   });
 }
@@ -136,7 +135,7 @@ export async function rowsThatFit(
     const rows = new Map((await rowsOf(tx).where(sql`${listing.placeId} = any(${textArray(piece)})`)).map((row) => [row.placeId, row]));
     found.push(...piece.flatMap((id) => rows.get(id) ?? []));
   }
-  const teller = new Teller(access, me, await outsideByClass(tx, access), new Map());
+  const teller = new Teller(access, me, await outsideByClass(tx, access), new Map(), await binKeepsDays(tx));
   return {
     count: found.length,
     *rows() {
@@ -183,7 +182,7 @@ export async function countPages(asker: string, { part, ...filter }: PagesFilter
 
 const MOST_SPACES = 20;
 
-/** Spaces in the archive or the bin that somebody may know of, the latest first. */
+/** Spaces in the archive that somebody may know of, or in the bin that they may restore; the latest first. */
 async function goneSpaces(tx: Tx, access: Access, me: CompiledSubject, part: "archive" | "bin"): Promise<GoneSpace[]> {
   const { places } = access.index;
   const there = access.index.blocks.flatMap(({ space }) => {
@@ -196,11 +195,13 @@ async function goneSpaces(tx: Tx, access: Access, me: CompiledSubject, part: "ar
     .from(listing)
     .where(sql`${listing.placeId} = any(${textArray(there.map(({ place }) => place.id))})`)
     .orderBy(sql`${listing.leftAt} desc nulls last`, listing.placeId);
+  const keepsDays = await binKeepsDays(tx);
   return rows.flatMap(({ id, leftAt, leftBy }): GoneSpace[] => {
     const place = placeOf(access.index, id);
     if (!place) return [];
-    const left = leftAt && toldLeft(access, me, { at: leftAt, by: leftBy, state: place.place.state });
-    return [{ id, title: place.place.title ?? "", left, acts: actsFor(access, me, place) }];
+    const left = leftAt && toldLeft(access, me, { at: leftAt, by: leftBy, state: place.place.state, keepsDays });
+    const acts = actsFor(access, me, place);
+    return part === "bin" && !acts.includes("restore") ? [] : [{ id, title: place.place.title ?? "", left, acts }];
   });
 }
 

@@ -9,6 +9,7 @@ import { mayKnowOthers, namesFor } from "../../access/known.ts";
 import { forAMinute } from "../../access/minute.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { notThere } from "../../trouble.ts";
+import { managersOf } from "./managers.ts";
 import { groupName } from "./names.ts";
 import { stateOf } from "./told.ts";
 
@@ -106,9 +107,13 @@ export const readGroup = (asker: string, id: string): Promise<GroupSlip> =>
         : [];
     });
     const mayChange = changes(access, me);
+    const managers = (await managersOf(tx, [id])).get(id) ?? [];
+    const names = namesFor(access, me);
     return {
       ...rowOf(access, me, summary),
       mayChange,
+      managers: managers.map((it) => ({ ...it, name: names.person(it.person) })),
+      mandate: mayChange ? null : (managers.find(({ person }) => person === asker) ?? null),
       whole: mayChange ? bare : null,
       members: people.sort((a, b) => a.name.localeCompare(b.name, "en")).slice(0, MOST_MEMBERS),
       moreMembers: Math.max(0, people.length - MOST_MEMBERS),

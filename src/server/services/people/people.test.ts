@@ -14,6 +14,7 @@ import { type Access, readAccess, subjectFor } from "../../access/current.ts";
 import { mayKnowOthers } from "../../access/known.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
 import { makeChange } from "../change/apply.ts";
+import { compareGroups } from "./comparing.ts";
 import { readGroup, readGroups } from "./groups.ts";
 import { leaveGroup } from "./leaving.ts";
 import { readPerson } from "./person.ts";
@@ -194,4 +195,24 @@ it("shows a group that was made, filled, renamed and taken away, and somebody wh
     { kind: "group", group: "g-new", remove: bare },
   ]);
   expect(await status(readGroup("p0", "g-new"))).toBe(404);
+});
+
+it("two groups compared: who is in one alone, and rules of places one may not know of told to nobody", async () => {
+  const now = await inSnapshot((tx) => readAccess(tx));
+  const { groups } = now.index.document;
+  for (const [a, b] of [
+    [groups[0], groups[1]],
+    [groups[2], groups[3]],
+  ]) {
+    if (!a || !b) return expect.unreachable();
+    const compared = await compareGroups("p0", a.id, b.id);
+    const [inA, inB] = [a, b].map(({ id }) => new Set(peopleOf(now.index, { group: id }, now.at).map(({ person }) => person?.id ?? "")));
+    const alone = (one?: Set<string>, other?: Set<string>) => [...(one ?? [])].filter((id) => !other?.has(id)).sort();
+    expect([compared.here.count, compared.there.count]).toEqual([alone(inA, inB).length, alone(inB, inA).length]);
+    expect(compared.both).toBe([...(inA ?? [])].filter((id) => inB?.has(id)).length);
+    if (compared.here.count < 100) expect(compared.here.people.map(({ id }) => id).sort()).toEqual(alone(inA, inB));
+    const back = await compareGroups("p0", b.id, a.id);
+    expect([back.here, back.there]).toEqual([compared.there, compared.here]);
+  }
+  expect(await status(compareGroups("p0", groups[0]?.id ?? "", "nowhere"))).toBe(404);
 });

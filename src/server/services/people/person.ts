@@ -7,6 +7,7 @@ import { type Access, cellOf, isKeeper, mayNot, maySee, readAccess, subjectFor }
 import { mayKnowOthers } from "../../access/known.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { notThere } from "../../trouble.ts";
+import { comingOf } from "./coming.ts";
 import { groupName } from "./names.ts";
 import { levelsIn, overseersOf, pagesOwnedBy, stateOf } from "./told.ts";
 
@@ -58,12 +59,16 @@ export const readPerson = (asker: string, id: string): Promise<PersonSlip> =>
     if (!who?.person) throw notThere();
     const { person } = who;
     const tells = isKeeper(access, me) || who === me;
+    const coming = await comingOf(tx, access, tells ? [id] : []);
     return {
       id,
       name: person.name ?? id,
       kind: person.kind,
       state: tells ? stateOf(who, at) : null,
       until: tells ? (person.until ?? null) : null,
+      signedIn: coming.signedIn(id),
+      hasAccount: tells ? coming.hasAccount(id) : null,
+      by: coming.by(id),
       whole: mayNot(access, me, "changePeople") === null ? person : null,
       groups: membershipsOf(index, { person: id }).map(({ group, path }) => ({
         id: group,

@@ -4,6 +4,7 @@ import { type CompiledSubject, peopleOf, subjectOf } from "../../../core/access/
 import { type Access, isKeeper, need, readAccess, subjectFor } from "../../access/current.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { type Cursor, readCursor, written } from "../../lists/keyset.ts";
+import { type Coming, comingOf } from "./coming.ts";
 import { groupName, inOrder, plain } from "./names.ts";
 import { levelsOf, pagesOwnedBy, stateOf } from "./told.ts";
 
@@ -60,7 +61,7 @@ function begin(list: readonly Placed[], after: Cursor | null): number {
 }
 
 /** `levels`: what they can do, where the asker is told of it and of how they stand. */
-function rowOf({ index, at }: Access, subject: CompiledSubject, levels: Levels | null): PersonRow {
+function rowOf({ index, at }: Access, subject: CompiledSubject, levels: Levels | null, coming: Coming): PersonRow {
   const { person } = subject;
   const groups = index.holders.get(subject.key) ?? [];
   const tells = levels !== null;
@@ -74,6 +75,8 @@ function rowOf({ index, at }: Access, subject: CompiledSubject, levels: Levels |
     inGroups: groups.length,
     owns: tells ? pagesOwnedBy(index, person?.id ?? "").length : null,
     levels,
+    signedIn: tells ? coming.signedIn(person?.id ?? "") : null,
+    by: tells ? coming.by(person?.id ?? "") : null,
   };
 }
 
@@ -87,8 +90,9 @@ export const readPeople = (asker: string, query: PeopleTableQuery): Promise<Peop
     const last = from + PAGE < list.length ? page.at(-1) : undefined;
     const people = page.map(({ subject }) => subject);
     const levels = isKeeper(access, me) ? await levelsOf(access, people) : null;
+    const coming = await comingOf(tx, access, levels === null ? [] : people.map(({ person }) => person?.id ?? ""));
     return {
-      rows: people.map((subject, i) => rowOf(access, subject, levels?.[i] ?? null)),
+      rows: people.map((subject, i) => rowOf(access, subject, levels?.[i] ?? null, coming)),
       next: last ? written({ value: String(from + PAGE), id: last.subject.person?.id ?? "" }) : null,
       total: list.length,
     };

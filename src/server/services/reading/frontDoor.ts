@@ -1,13 +1,12 @@
-/** The front door, and what is listed of a space: spaces, newest bulletins, the tree of pages, slots, as far as they are open. */
+/** The front door: spaces and newest bulletins, as far as they are open. */
 
-import { and, desc, eq, sql } from "drizzle-orm";
-import type { FrontDoor, NavigationItem, ReaderLink } from "../../../contracts/reading.ts";
-import { type AccessIndex, type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
+import { and, desc, eq } from "drizzle-orm";
+import type { FrontDoor, ReaderLink } from "../../../contracts/reading.ts";
+import { type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
 import { READ } from "../../../core/access/model/index.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { reachOf, within } from "../../db/listing.ts";
-import { listing, slots } from "../../db/schema/index.ts";
-import { compareKeys } from "../change/order.ts";
+import { listing } from "../../db/schema/index.ts";
 import { edgeOf, isOpen, linkTo, openLive, openViewing, type Reader, type Viewing } from "./viewing.ts";
 
 const NEWEST = 8;
@@ -83,88 +82,4 @@ export async function readFrontDoor(reader: Reader): Promise<FrontDoor> {
       bulletins: await newestBulletins(tx, viewing, null),
     };
   });
-}
-
-export interface Navigation {
-  items: NavigationItem[];
-  /** How many more pages of the space are open and not listed. */
-  more: number;
-}
-
-/** Up to so many places a space is listed whole; of a larger one, the top and the branch one is in. */
-const LISTED_WHOLE = 400;
-const MOST_SIBLINGS = 100;
-
-/** The tree of a space as the viewer may see it; a page under a hidden one moves up, so that nothing tells of the gap. */
-export async function navigationOf(tx: Tx, viewing: Viewing, space: CompiledPlace, here: CompiledPlace | null): Promise<Navigation> {
-  const { index } = viewing.access;
-  const whole = (index.blocks[index.blockOf[space.number] as number]?.places.length ?? 0) <= LISTED_WHOLE;
-  const branch = new Set<number>();
-  for (let step: CompiledPlace | undefined = here ?? undefined; step; step = index.places[step.parent]) branch.add(step.number);
-  const shown = (place: CompiledPlace) => place.place.state === "live" && isOpen(viewing, place);
-  /** What is listed under a place: open children, and in place of hidden ones what is under those. */
-  const byName = viewing.spaces.find(({ placeId }) => placeId === space.place.id)?.arranged === "name";
-  const pagesIn = await orderIn(tx, index, space, byName);
-  const under = (place: CompiledPlace): CompiledPlace[] => pagesIn(place).flatMap((child) => (shown(child) ? [child] : under(child)));
-  const lists = new Map<CompiledPlace, CompiledPlace[]>();
-  const gather = (place: CompiledPlace) => {
-    const list = under(place);
-    lists.set(place, list);
-    for (const child of list) if (whole || branch.has(child.number)) gather(child);
-  };
-  gather(space);
-  const items: NavigationItem[] = [];
-  const visit = (place: CompiledPlace, depth: number) => {
-    const list = lists.get(place) ?? [];
-    const kept = whole ? list : list.filter((child, i) => i < MOST_SIBLINGS || branch.has(child.number));
-    for (const child of kept) {
-      items.push({ ...linkTo(viewing, child), depth, here: child === here });
-      if (lists.has(child)) visit(child, depth + 1);
-    }
-  };
-  visit(space, 0);
-  if (whole) return { items, more: 0 };
-  const open = openLive(viewing, index.blockOf[space.number] as number).reduce(
-    (sum, places) => sum + places.filter((place) => index.places[place]?.place.kind === "page").length,
-    0,
-  );
-  return { items, more: Math.max(0, open - items.length) };
-}
-
-interface Order {
-  slots: ReadonlyMap<string, string>;
-  /** Pages of each place that was asked about, in their order. */
-  pages: Map<CompiledPlace, CompiledPlace[]>;
-}
-
-/** The order in each space, for as long as the rules it was read with: whatever changes it makes new rules. */
-const keptOrder = new WeakMap<AccessIndex, Map<number, Order>>();
-
-/** Gives the pages directly in a place of a space, in their order. */
-async function orderIn(
-  tx: Tx,
-  index: AccessIndex,
-  space: CompiledPlace,
-  byName: boolean,
-): Promise<(place: CompiledPlace) => CompiledPlace[]> {
-  const kept = keptOrder.get(index) ?? new Map<number, Order>();
-  keptOrder.set(index, kept);
-  const { slots: slotOf, pages } = kept.get(space.number) ?? { slots: await slotsIn(tx, space), pages: new Map() };
-  kept.set(space.number, { slots: slotOf, pages });
-  const keyOf = ({ place: { id, title = "" } }: CompiledPlace) => (byName ? title.toLowerCase() : (slotOf.get(id) ?? ""));
-  const inOrder = (a: CompiledPlace, b: CompiledPlace) => compareKeys(keyOf(a), keyOf(b));
-  return (place) => {
-    const known = pages.get(place);
-    if (known) return known;
-    const found = place.children.map((number) => index.places[number] as CompiledPlace).filter((child) => child.place.kind === "page");
-    pages.set(place, found.sort(inOrder));
-    return found;
-  };
-}
-
-async function slotsIn(tx: Tx, space: CompiledPlace): Promise<ReadonlyMap<string, string>> {
-  const [row] = await tx.execute<{ slots: Record<string, string> }>(sql`
-    select coalesce(json_object_agg(s.place_id, s.slot), '{}'::json) as slots
-    from ${slots} as s join ${listing} as l on l.place_id = s.place_id where l.space_id = ${space.place.id} and s.to_seq is null`);
-  return new Map(Object.entries(row?.slots ?? {}));
 }

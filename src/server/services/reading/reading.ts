@@ -1,6 +1,6 @@
 /** What readers get: a space, a page, a bulletin; for whoever asks, or walked through somebody else's eyes (`viewing.ts`). */
 
-import { and, desc, eq, sql } from "drizzle-orm";
+import { and, desc, eq, gt, lt, sql } from "drizzle-orm";
 import type { ReaderLink, ReaderPage } from "../../../contracts/reading.ts";
 import { type CompiledPlace, pathOf, placeOf, subjectOf } from "../../../core/access/index/index.ts";
 import { READ, REVISE } from "../../../core/access/model/index.ts";
@@ -8,12 +8,13 @@ import { bodyHtml, type PageBody, pagesLinkedFrom } from "../../../core/content/
 import { standing } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
 import { database, inSnapshot, type Tx } from "../../db/client.ts";
-import { pages, versions, viewCounts } from "../../db/schema/index.ts";
+import { pages, spaceAddresses, versions, viewCounts } from "../../db/schema/index.ts";
 import { notThere } from "../../trouble.ts";
 import { actsFor } from "../life/planning.ts";
 import { stepInsOn } from "../slip/steppingIn.ts";
 import { readerAddress } from "./addresses.ts";
-import { navigationOf, newestBulletins } from "./frontDoor.ts";
+import { newestBulletins } from "./frontDoor.ts";
+import { navigationOf } from "./navigation.ts";
 import { edgeOf, isOpen, linkTo, openViewing, type Reader, type Viewing } from "./viewing.ts";
 
 function sentenceOfPath(viewing: Viewing, place: CompiledPlace): (ReaderLink | null)[] {
@@ -21,17 +22,41 @@ function sentenceOfPath(viewing: Viewing, place: CompiledPlace): (ReaderLink | n
   return above.map((step) => (isOpen(viewing, step) ? linkTo(viewing, step) : null));
 }
 
-/** The live text; of a page that is not published, the newest words, for those whom its gate lets in at all. */
-async function textOf(tx: Tx, viewing: Viewing, place: CompiledPlace): Promise<{ title: string; html: string } | null> {
-  const live = and(eq(pages.liveMajor, versions.major), eq(versions.minor, 0));
+/**
+ * The live text, or an older live one by its number; of a page that is not published, the newest words, for those whom its
+ * gate lets in at all.
+ */
+async function textOf(
+  tx: Tx,
+  viewing: Viewing,
+  place: CompiledPlace,
+  major: number | null,
+): Promise<{ title: string; html: string; at: Date } | null> {
+  const live = and(major === null ? eq(pages.liveMajor, versions.major) : eq(versions.major, major), eq(versions.minor, 0));
   const [row] = await tx
-    .select({ title: versions.title, body: versions.body })
+    .select({ title: versions.title, body: versions.body, at: versions.at })
     .from(versions)
     .innerJoin(pages, eq(pages.placeId, versions.placeId))
-    .where(and(eq(versions.placeId, place.place.id), place.unpublished ? undefined : live))
+    .where(and(eq(versions.placeId, place.place.id), place.unpublished && major === null ? undefined : live))
     .orderBy(desc(versions.major), desc(versions.minor))
     .limit(1);
-  return row ? { title: row.title, html: renderBody(viewing, row.body) } : null;
+  return row ? { title: row.title, html: renderBody(viewing, row.body), at: row.at } : null;
+}
+
+/** Older live versions, for whoever reads the page where its space shows them, and for whoever writes it; a walk shows what its eyes get. */
+async function olderVersions(tx: Tx, viewing: Viewing, place: CompiledPlace): Promise<{ number: number; at: string }[]> {
+  const { access, viewer, looker } = viewing;
+  const space = access.index.places[place.space];
+  const shows = viewing.spaces.find(({ placeId }) => placeId === space?.place.id)?.history ?? false;
+  const writes = [viewer, looker].every((it) => (standing(access, it, place).set & REVISE) !== 0);
+  if (place === space || place.unpublished || !(shows || writes)) return [];
+  const rows = await tx
+    .select({ number: versions.major, at: versions.at })
+    .from(versions)
+    .innerJoin(pages, eq(pages.placeId, versions.placeId))
+    .where(and(eq(versions.placeId, place.place.id), eq(versions.minor, 0), lt(versions.major, pages.liveMajor), gt(versions.major, 0)))
+    .orderBy(desc(versions.major));
+  return rows.map(({ number, at }) => ({ number, at: at.toISOString() }));
 }
 
 function renderBody(viewing: Viewing, body: PageBody): string {
@@ -44,20 +69,34 @@ function renderBody(viewing: Viewing, body: PageBody): string {
   return bodyHtml(body, (id) => targets.get(id) ?? null);
 }
 
+/** The space of an address, or the one that had it before. */
+async function spaceAt(tx: Tx, viewing: Viewing, slug: string): Promise<string | undefined> {
+  const named = viewing.spaces.find((row) => row.slug === slug);
+  if (named) return named.placeId;
+  const [before] = await tx.select({ place: spaceAddresses.placeId }).from(spaceAddresses).where(eq(spaceAddresses.slug, slug));
+  return before?.place;
+}
+
 /** A page or bulletin by the id in its address, or a space by its slug. Throws `notThere` alike for hidden and missing ones. */
-export async function readReaderPage(reader: Reader, spaceSlug: string, id: string | null): Promise<ReaderPage> {
+export async function readReaderPage(
+  reader: Reader,
+  spaceSlug: string,
+  id: string | null,
+  version: number | null = null,
+): Promise<ReaderPage> {
   return inSnapshot(async (tx) => {
     const viewing = await openViewing(tx, reader);
     const { access } = viewing;
-    const named = viewing.spaces.find((row) => row.slug === spaceSlug);
-    const place = placeOf(access.index, id ?? named?.placeId ?? "");
+    const place = placeOf(access.index, id ?? (await spaceAt(tx, viewing, spaceSlug)) ?? "");
     if (!place || place.place.kind === "site" || !isOpen(viewing, place)) throw notThere();
     const space = access.index.places[place.space] as CompiledPlace;
     const row = viewing.spaces.find((it) => it.placeId === space.place.id);
     const spaceOpen = isOpen(viewing, space);
     const landing = place === space && row?.landingId ? placeOf(access.index, row.landingId) : undefined;
     const shown = landing && landing.place.state === "live" && isOpen(viewing, landing) ? landing : place;
-    const text = shown === space ? null : await textOf(tx, viewing, shown);
+    const older = await olderVersions(tx, viewing, shown);
+    if (version !== null && !older.some(({ number }) => number === version)) throw notThere();
+    const text = shown === space ? null : await textOf(tx, viewing, shown, version);
     const own = standing(access, viewing.looker, shown).set;
     const mayOpen = !viewing.walking || (own & READ) !== 0;
     const writes = !viewing.walking && (own & REVISE) !== 0;
@@ -80,6 +119,8 @@ export async function readReaderPage(reader: Reader, spaceSlug: string, id: stri
       owner: owner && viewing.viewer.class === "members" ? (owner.person?.name ?? null) : null,
       steppedIn: await toldToOwner(tx, viewing, shown),
       publishedAt: page?.at?.toISOString() ?? null,
+      older: mayOpen ? older : [],
+      version: version === null || !text ? null : { number: version, at: text.at.toISOString() },
       acts: viewing.walking || viewing.looker.class !== "members" ? [] : actsFor(access, viewing.looker, shown),
       edit: writes && shown !== space ? `/write/${shown.place.id}` : null,
       address: viewing.prefix + readerAddress(viewing.slugs, access.index, place),

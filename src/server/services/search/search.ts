@@ -103,12 +103,16 @@ export async function searchPages(asker: string | null, words: string, page = 1)
 const MOST_FOUND = 12;
 
 /** Places whose title begins with the words, or has them, among those the asker may read or oversee. Without words, the newest. */
-export async function findPlaces(asker: string, words: string): Promise<FoundPlace[]> {
+export async function findPlaces(asker: string, words: string, inSpace?: string): Promise<FoundPlace[]> {
   const query = queryOf(words);
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
-    const reach = await reachOf(tx, access.index, me.number, access.at, READ | OVERSEES);
+    // A space that is not there holds nothing, as one that may not be seen.
+    const space = inSpace === undefined ? undefined : placeOf(access.index, inSpace);
+    if (inSpace !== undefined && !(space?.place.kind === "space" && maySee(access, me, space))) return [];
+    const block = space && access.index.blockOf[space.number];
+    const reach = await reachOf(tx, access.index, me.number, access.at, READ | OVERSEES, block);
     const ids = query ? await matches(tx, reach, query, sql`listing.title_words`) : await newest(tx, reach);
     const slugs = await spaceSlugs(tx);
     return ids.slice(0, MOST_FOUND).flatMap((id) => {

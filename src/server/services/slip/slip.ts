@@ -1,18 +1,30 @@
 /** The slip of a place: who has access, by level; its rules; its life. */
 
 import { and, arrayContains, desc, eq, gte, sum } from "drizzle-orm";
+import type { Named } from "../../../contracts/people.ts";
 import type { Slip, SlipPerson } from "../../../contracts/slip.ts";
 import { mayStepIn, opensByStepIn } from "../../../core/access/authority/index.ts";
 import { fenceSentence, grantSentence, principalName } from "../../../core/access/explain/index.ts";
-import { type CompiledPlace, pathOf, subjectOf } from "../../../core/access/index/index.ts";
-import { type AbilitySet, describeSet, highestLevelFor, levelWithin, subjectKey } from "../../../core/access/model/index.ts";
+import { type CompiledPlace, type CompiledSubject, pathOf, placeOf, subjectOf } from "../../../core/access/index/index.ts";
+import {
+  type AbilitySet,
+  describeSet,
+  type Grant,
+  type Group,
+  highestLevelFor,
+  levelWithin,
+  subjectKey,
+} from "../../../core/access/model/index.ts";
+import { landingCandidates } from "../../../core/lifecycle/index.ts";
 import { type Access, mayNot, mayRead, maySee, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
-import { mayKnowOthers, namesFor, subjectName } from "../../access/known.ts";
+import { mayKnowOthers, namesFor, subjectName, titlesAbove } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { ledger, pages, spaces, versions, viewCounts } from "../../db/schema/index.ts";
+import { readHouseRules } from "../house/houseRules.ts";
 import { actsFor } from "../life/planning.ts";
 import { linksHere } from "../links/linksHere.ts";
 import { standingAmong } from "../moving/reorder.ts";
+import { managersOf } from "../people/managers.ts";
 import { readerAddress, spaceSlugs } from "../reading/addresses.ts";
 import { schedulesOf } from "../writing/scheduling.ts";
 import { openStepIns } from "./steppingIn.ts";
@@ -35,7 +47,27 @@ function peopleAt(access: Access, me: ReturnType<typeof subjectFor>, place: Comp
   return found.map(({ set: _, ...person }) => person);
 }
 
-function rulesAt(access: Access, me: ReturnType<typeof subjectFor>, place: CompiledPlace): Slip["rules"] {
+/** The ceilings that stand at the site or at a space. */
+function ceilingsAt(access: Access, me: CompiledSubject, there: CompiledPlace): Slip["rules"]["ceilings"] {
+  const { place } = there;
+  if (place.kind !== "site" && place.kind !== "space") return null;
+  const site = access.index.document.ceilings;
+  return {
+    own: place.kind === "site" ? site : (place.ceilings ?? null),
+    site,
+    mayChange: mayNot(access, me, "changeCeilings", there) === null,
+  };
+}
+
+/** A group and every group in it: whoever fills one of them lets people in where the first is granted something. */
+function withInside(groups: readonly Group[], id: string): string[] {
+  const found = new Set([id]);
+  for (const at of found)
+    for (const member of groups.find((it) => it.id === at)?.members ?? []) if ("group" in member) found.add(member.group);
+  return [...found];
+}
+
+async function rulesAt(tx: Tx, access: Access, me: ReturnType<typeof subjectFor>, place: CompiledPlace): Promise<Slip["rules"]> {
   const names = namesFor(access, me);
   const path = pathOf(access.index, place);
   const start = path.findLastIndex((step) => step.fresh);
@@ -56,6 +88,10 @@ function rulesAt(access: Access, me: ReturnType<typeof subjectFor>, place: Compi
       ? [{ place: "places above that you cannot see", text: `${unseen} more ${unseen === 1 ? "rule" : "rules"}`, cutOff: false }]
       : [];
   const above = [...seen, ...hidden];
+  const groupsIn = (grant: Grant) => ("group" in grant.to ? withInside(access.index.document.groups, grant.to.group) : []);
+  const managers = await managersOf(tx, place.place.grants.flatMap(groupsIn));
+  const managing = (grant: Grant) =>
+    groupsIn(grant).flatMap((group) => (managers.get(group) ?? []).map(({ person }) => names.person(person)));
   return {
     stance: place.place.stance,
     grants: place.place.grants.map((grant, i) => ({
@@ -63,6 +99,7 @@ function rulesAt(access: Access, me: ReturnType<typeof subjectFor>, place: Compi
       text: grantSentence(grant, names),
       who: principalName(grant.to, names),
       most: highestLevelFor(grant.to, "person" in grant.to && subjectOf(access.index, grant.to)?.class === "guests"),
+      managers: [...new Set(managing(grant))],
       ended: (place.grants[i]?.until ?? Number.POSITIVE_INFINITY) <= access.at,
     })),
     fences: place.place.fences.map((fence) => ({
@@ -71,6 +108,7 @@ function rulesAt(access: Access, me: ReturnType<typeof subjectFor>, place: Compi
       names: fence.admits.map((it) => principalName(it, names)),
     })),
     above,
+    ceilings: ceilingsAt(access, me, place),
   };
 }
 
@@ -115,6 +153,7 @@ async function lifeOf(
         .orderBy(desc(ledger.seq))
         .limit(1)
     : [];
+  const changes = place.place.kind === "space" && mayNot(access, me, "changeSpace", place) === null;
   const person = (personId: string | null) => (personId === null ? "Tesoro" : names.person(personId));
   return {
     owner: place.place.owner ? { id: place.place.owner, name: names.person(place.place.owner) } : null,
@@ -122,7 +161,8 @@ async function lifeOf(
     tags: place.place.tags,
     mayTag: mayNot(access, me, "tag", place) === null,
     ...(await marksOf(tx, access, place)),
-    mayChangeSpace: place.place.kind === "space" && mayNot(access, me, "changeSpace", place) === null,
+    mayChangeSpace: changes,
+    space: changes ? await spaceOf(tx, access, place) : null,
     started: page?.startedAt.toISOString() ?? null,
     published: page?.publishedAt?.toISOString() ?? null,
     due: writes || knows ? scheduled.live : null,
@@ -155,6 +195,27 @@ async function marksOf(tx: Tx, access: Access, place: CompiledPlace) {
   };
 }
 
+/** So many pages are offered to land on, those nearest to the top. */
+const MOST_LANDINGS = 60;
+
+/** What a space is called and is for, and where people land in it. */
+async function spaceOf(tx: Tx, { index }: Access, space: CompiledPlace): Promise<Slip["life"]["space"]> {
+  const [row] = await tx.select().from(spaces).where(eq(spaces.placeId, space.place.id));
+  if (!row) return null;
+  const named = ({ place }: CompiledPlace): Named => ({ id: place.id, name: place.title ?? "" });
+  const landing = row.landingId === null ? undefined : placeOf(index, row.landingId);
+  return {
+    settings: { name: space.place.title ?? "", address: row.slug, purpose: row.purpose, history: row.history },
+    landing: landing ? named(landing) : null,
+    landings: landingCandidates(index, space).slice(0, MOST_LANDINGS).map(named),
+  };
+}
+
+async function mayAskIn(tx: Tx, access: Access, me: CompiledSubject, place: CompiledPlace): Promise<boolean> {
+  const { guestsBySpaceKeepers: allowed } = await readHouseRules(tx);
+  return mayNot(access, me, "bringInGuest", place, { allowed }) === null;
+}
+
 export async function readSlip(asker: string, placeId: string): Promise<Slip> {
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
@@ -169,18 +230,17 @@ export async function readSlip(asker: string, placeId: string): Promise<Slip> {
       title: kind === "site" ? "The whole site" : (title ?? ""),
       kind,
       state,
-      path: pathOf(access.index, place)
-        .slice(1, -1)
-        .map((step) => (maySee(access, me, step) ? (step.place.title ?? "") : "…")),
+      path: titlesAbove(access, me, place),
       address: kind !== "site" && (stepped || mayRead(access, me, place)) ? readerAddress(await spaceSlugs(tx), access.index, place) : null,
       mayWrite: isPage && mayNot(access, me, "write", place) === null,
       mayStepIn: mayStepIn(access.index, me, place, access.at) && !stepped,
+      mayAskIn: kind !== "site" && (await mayAskIn(tx, access, me, place)),
       mayAdd:
         (kind === "space" || kind === "page") && mayNot(access, me, "start", place, { there: standing(access, me, place).set }) === null,
       acts: actsFor(access, me, place),
       knowsOthers: knows,
       people: knows ? peopleAt(access, me, place) : [],
-      rules: knows ? rulesAt(access, me, place) : { stance: "follow", grants: [], fences: [], above: [] },
+      rules: knows ? await rulesAt(tx, access, me, place) : { stance: "follow", grants: [], fences: [], above: [], ceilings: null },
       life: await lifeOf(tx, access, me, place, { knows, stepped }),
     };
   });

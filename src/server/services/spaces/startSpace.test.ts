@@ -3,10 +3,12 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { openScratchDatabase } from "../../../../cli/demoSite.ts";
 import { status } from "../../../../test/status.ts";
-import { BEFORE_ALL, type Edit } from "../../../core/access/model/index.ts";
+import type { SpaceRow } from "../../../contracts/spaces.ts";
+import { BEFORE_ALL, type Ceilings, type Edit, type SpaceSettings } from "../../../core/access/model/index.ts";
 import { readAccess } from "../../access/current.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
 import { loadDocument } from "../../db/document.ts";
+import { ledgerWords, spaces } from "../../db/schema/index.ts";
 import { verifyLedger } from "../../ledger/chain.ts";
 import { foundSite } from "../accounts/founding.ts";
 import { makeChange } from "../change/apply.ts";
@@ -20,12 +22,21 @@ import { readReaderPage } from "../reading/reading.ts";
 import { findPlaces } from "../search/search.ts";
 import { publishPage } from "../writing/publishing.ts";
 import { startPage } from "../writing/writing.ts";
-import { startSpace } from "./startSpace.ts";
+import { lookAtSpace, startSpace } from "./startSpace.ts";
 
 let scratch: { close(): Promise<void> };
 let keeper = "";
 const document = () => inSnapshot((tx) => loadDocument(tx));
 const change = (...edits: Edit[]) => inChange((tx) => makeChange(tx, { maker: keeper, edits, act: "rules", note: "", reason: "Set up." }));
+/** A closed room of the keeper's own. */
+const order = (title: string) => ({
+  title,
+  purpose: "",
+  preset: "closedRoom" as const,
+  keepers: [{ person: keeper }],
+  publishers: [],
+  writers: [],
+});
 
 beforeAll(async () => {
   scratch = await openScratchDatabase();
@@ -37,11 +48,11 @@ afterAll(() => scratch?.close());
 describe("a space", () => {
   it("is started by site keepers alone, stands last with an address of its own, and opens to nobody by itself", async () => {
     await change({ kind: "person", person: "ben", put: { id: "ben", name: "Bénédicte Ruß", kind: "member", status: "active" } });
-    expect(await status(startSpace("ben", { title: "Ben's", purpose: "" }))).toBe(403);
-    const first = await startSpace(keeper, { title: "  Tide tables ", purpose: "When the water comes." });
-    const second = await startSpace(keeper, { title: "Tide tables", purpose: "" });
+    expect(await status(startSpace("ben", order("Ben's")))).toBe(403);
+    const first = await startSpace(keeper, { ...order("  Tide tables "), purpose: "When the water comes." });
+    const second = await startSpace(keeper, order("Tide tables"));
     const places = (await document()).places;
-    expect(places.find(({ id }) => id === first.id)).toMatchObject({ kind: "space", state: "live", title: "Tide tables", grants: [] });
+    expect(places.find(({ id }) => id === first.id)).toMatchObject({ kind: "space", state: "live", title: "Tide tables", stance: "fresh" });
     const door = await readFrontDoor({ me: keeper, viewpoint: null });
     expect(door.spaces.map(({ title, address, purpose }) => [title, address, purpose])).toEqual([
       ["Tide tables", "/read/tide-tables", "When the water comes."],
@@ -59,7 +70,7 @@ describe("a space", () => {
   });
 
   it("takes pages at once, and goes to the bin when its start is taken back", async () => {
-    const { id } = await startSpace(keeper, { title: "Short-lived", purpose: "" });
+    const { id } = await startSpace(keeper, order("Short-lived"));
     const page = await startPage(keeper, { parent: id, as: "page", title: "First page" });
     await publishPage(keeper, page.id, { version: "0.1", note: "" });
     expect((await readReaderPage({ me: keeper, viewpoint: null }, "short-lived", page.id)).title).toBe("First page");
@@ -71,6 +82,118 @@ describe("a space", () => {
     expect((await document()).places.find((it) => it.id === id)?.state).toBe("binned");
     expect(await status(takeBack(keeper, line?.seq ?? BEFORE_ALL, { note: "", seen }))).toBe(409);
     expect((await readFrontDoor({ me: keeper, viewpoint: null })).spaces.map(({ title }) => title)).not.toContain("Short-lived");
+  });
+
+  it("is looked at with every preset beside it, then made as it was shown: rules, first page, landing page, as one change taken back as one", async () => {
+    const wished = { ...order("Pilots' room"), preset: "readingRoom" as const, writers: [{ person: "ben" }], first: "Start here" };
+    const look = await lookAtSpace(keeper, wished);
+    const said = (rows: SpaceRow[]) => rows.map(({ name, cell }) => `${name} ${cell.level}`);
+    expect(said(look.rows)).toEqual(["The public 0", "Any guest 0", "Any member 1", "Ada 5", "Bénédicte Ruß 3"]);
+    expect(Object.entries(look.presets).map(([preset, rows]) => `${preset} ${rows.map(({ cell }) => cell.level).join("")}`)).toEqual([
+      "openHouse 113",
+      "commonRoom 003",
+      "readingRoom 001",
+      "closedRoom 000",
+    ]);
+    expect([look.address, look.taken]).toEqual(["pilots-room", false]);
+    const { space, pages } = look;
+    const page = pages[0] ?? "";
+    const made = { ...wished, space, pages, seen: look.preview.seen, note: "For pilots." };
+    expect(await status(startSpace("ben", made))).toBe(403);
+    expect(await status(startSpace(keeper, { ...made, writers: [] }))).toBe(409);
+    expect(await status(startSpace(keeper, { ...made, writers: [{ audience: "members" }] }))).toBe(400);
+    expect(await status(startSpace(keeper, { ...made, address: "tide-tables" }))).toBe(400);
+    expect((await document()).places.some(({ id }) => id === space || id === page)).toBe(false);
+    await startSpace(keeper, made);
+    // The same again is another space's id.
+    expect(await status(startSpace(keeper, made))).toBe(409);
+    expect((await readReaderPage({ me: "ben", viewpoint: null }, "pilots-room", null)).title).toBe("Start here");
+    expect((await lookAtSpace(keeper, { ...wished, address: "pilots-room" })).taken).toBe(true);
+    const line = (await readLedger(keeper, { act: "startSpace" })).lines[0];
+    expect(line?.note).toBe("For pilots.");
+    await takeBack(keeper, line?.seq ?? BEFORE_ALL, { note: "", seen: (await previewTakeBack(keeper, line?.seq ?? BEFORE_ALL)).seen });
+    const after = (await document()).places.filter(({ id }) => id === space || id === page);
+    expect(after.map(({ kind, state, was }) => `${kind} ${state} ${was ?? ""}`).sort()).toEqual(["page binned draft", "space binned "]);
+  });
+});
+
+describe("settings of a space", () => {
+  const settings = (place: string, remove: SpaceSettings, put: Partial<SpaceSettings>): Edit => ({
+    kind: "settings",
+    place,
+    remove,
+    put: { ...remove, ...put },
+  });
+
+  it("change through a door of their own: the old address leads on, the name is everywhere, all of it is taken back", async () => {
+    const { id } = await startSpace(keeper, { ...order("Mooring"), first: "Welcome" });
+    const before = { name: "Mooring", address: "mooring", purpose: "" };
+    const { seq } = await change(settings(id, before, { name: "Mooring & lines", address: "lines", purpose: "How ships are held." }));
+    const door = async (slug: string) => (await readReaderPage({ me: keeper, viewpoint: null }, slug, null)).space;
+    expect([await door("lines"), await door("mooring")].map(({ title, address }) => [title, address])).toEqual([
+      ["Mooring & lines", "/read/lines"],
+      ["Mooring & lines", "/read/lines"],
+    ]);
+    expect((await findPlaces(keeper, "lines")).map(({ title }) => title)).toEqual(["Mooring & lines"]);
+    // What was seen is not so any more; an address is one space's alone, and an old one goes to whoever takes it.
+    expect(await status(change(settings(id, before, { purpose: "x" })))).toBe(409);
+    expect(
+      await status(
+        change(settings(id, { name: "Mooring & lines", address: "lines", purpose: "How ships are held." }, { address: "tide-tables" })),
+      ),
+    ).toBe(400);
+    const other = await startSpace(keeper, { ...order("Other"), address: "mooring", first: "Other" });
+    expect((await door("mooring")).id).toBe(other.id);
+    expect(await previewTakeBack(keeper, seq).then(String, (error) => error.message)).toContain("another space has this address");
+    await change(settings(other.id, { name: "Other", address: "mooring", purpose: "" }, { address: "other" }));
+    await takeBack(keeper, seq, { note: "", seen: (await previewTakeBack(keeper, seq)).seen });
+    expect(await door("lines")).toMatchObject({ title: "Mooring", address: "/read/mooring", purpose: "" });
+    // What the rules do not hold is read anew as well, though the rules are the same.
+    await change(settings(id, before, { purpose: "Ropes." }));
+    expect((await door("mooring")).purpose).toBe("Ropes.");
+  });
+
+  it("go with the space when it is erased: no word of them is left in the ledger, which still verifies", async () => {
+    const { id } = await startSpace(keeper, { ...order("Quillwort"), address: "quillwort-room" });
+    await change(settings(id, { name: "Quillwort", address: "quillwort-room", purpose: "" }, { name: "Bogbean", purpose: "Rare plants." }));
+    await change({ kind: "house", from: { binDays: 90 }, to: { binDays: 0 } });
+    for (const act of ["bin", "erase"] as const)
+      await inChange((tx) =>
+        makeChange(tx, {
+          maker: keeper,
+          edits: [],
+          acts: [{ act, places: [id], ...(act === "bin" ? { below: "along" as const } : { pages: 1 }) }],
+          act,
+          note: "",
+        }),
+      );
+    const words = await inSnapshot((tx) => tx.select().from(ledgerWords));
+    expect(words.filter(({ text }) => /quillwort|bogbean|rare plants/i.test(text))).toEqual([]);
+    expect(await inSnapshot(verifyLedger)).toMatchObject({ breaks: [] });
+  });
+
+  it("people land on a live page of the space itself, and ceilings are whole on the site and lawful everywhere", async () => {
+    const { id } = await startSpace(keeper, { ...order("Locks"), first: "Welcome" });
+    const { id: elsewhere } = await startSpace(keeper, { ...order("Weirs"), first: "Hello" });
+    const landings = Object.fromEntries(
+      (await inSnapshot((tx) => tx.select().from(spaces))).map(({ placeId, landingId }) => [placeId, landingId]),
+    );
+    const from = landings[id] ?? null;
+    for (const to of [landings[elsewhere] ?? "", elsewhere, "nowhere", id])
+      expect([to, await status(change({ kind: "landing", place: id, from, to }))]).toEqual([to, 400]);
+    const ceilings = (place: string, from: Ceilings | null, to: Ceilings | null): Edit => ({ kind: "ceilings", place, from, to });
+    const site = (await document()).ceilings;
+    for (const [place, to] of [
+      ["site", null],
+      ["site", { outsiders: ["read"] }],
+      [id, { outsiders: ["revise"] }],
+      [id, { guests: ["govern"] }],
+      [from ?? "", { outsiders: [] }],
+    ] as [string, Ceilings | null][])
+      expect([place, to, await status(change(ceilings(place, place === "site" ? site : null, to)))]).toEqual([place, to, 400]);
+    await change(ceilings(id, null, { outsiders: [], guests: [], passes: false }));
+    expect(await status(change(ceilings(id, null, { outsiders: [] })))).toBe(409);
+    expect(await inSnapshot(verifyLedger)).toMatchObject({ breaks: [] });
   });
 });
 

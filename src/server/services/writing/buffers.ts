@@ -25,12 +25,22 @@ export async function forgetWords(tx: Tx, writer: string, placeId: string, spent
   await tx.delete(buffers).where(and(ofWriter(writer, placeId), these));
 }
 
+/** Refuses whoever may not write the thing of this id. */
+export type MayWrite = (tx: Tx, writer: string, id: string) => Promise<unknown>;
+
+const writesPage: MayWrite = async (tx, writer, placeId) => writable(await readAccess(tx), writer, placeId);
+
 /** Keeps what is typed, outside the versions. Words that come late, after newer ones of the same tab, change nothing. */
-export async function keepBuffer(writer: string, placeId: string, words: KeptWords & { spent: readonly Spent[] }): Promise<{ at: string }> {
+export async function keepBuffer(
+  writer: string,
+  placeId: string,
+  words: KeptWords & { spent: readonly Spent[] },
+  mayWrite = writesPage,
+): Promise<{ at: string }> {
   const body = checkedBody(words.body);
   // Not a change to the knowledge base: it waits for nobody's lock and has no ledger entry.
   return database().transaction(async (tx) => {
-    writable(await readAccess(tx), writer, placeId);
+    await mayWrite(tx, writer, placeId);
     await forgetWords(tx, writer, placeId, words.spent);
     const { title, base, tab, rev } = words;
     const others = await tx.select({ tab: buffers.tab }).from(buffers).where(ofWriter(writer, placeId));
@@ -50,9 +60,14 @@ export async function keepBuffer(writer: string, placeId: string, words: KeptWor
 }
 
 /** Throws kept words away. */
-export async function dropBuffers(writer: string, placeId: string, spent: readonly Spent[]): Promise<Record<string, never>> {
+export async function dropBuffers(
+  writer: string,
+  placeId: string,
+  spent: readonly Spent[],
+  mayWrite = writesPage,
+): Promise<Record<string, never>> {
   return database().transaction(async (tx) => {
-    writable(await readAccess(tx), writer, placeId);
+    await mayWrite(tx, writer, placeId);
     await forgetWords(tx, writer, placeId, spent);
     return {};
   });

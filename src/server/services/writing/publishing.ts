@@ -51,7 +51,7 @@ export function publishEdits(access: Parameters<typeof seenPlace>[0], placeId: s
 }
 
 /** Writes the live version and, where newer words wait, carries them on as a working version on top of it. */
-async function writeLive(
+export async function writeLive(
   tx: Tx,
   placeId: string,
   maker: string,

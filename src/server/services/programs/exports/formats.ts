@@ -45,6 +45,9 @@ function remembered(write: (cells: readonly string[], from: number) => string): 
  */
 const STARTS_A_FORMULA = /^[\s\p{Z}\p{C}"']*[=+\-@\t\r|%\uff1d\uff0b\uff0d\uff20\ufe62\ufe63\ufe66\ufe6b\u2212]/u;
 
+/** Whether a cell would start a formula, and is disarmed by a sign in front of it. */
+export const startsAFormula = (cell: string): boolean => STARTS_A_FORMULA.test(cell);
+
 function* csvText(columns: readonly string[], lines: Iterable<Line>): IterableIterator<string> {
   const cells = (part: readonly string[]) => papaparse.unparse([part as string[]], { escapeFormulae: STARTS_A_FORMULA });
   const write = remembered(cells);

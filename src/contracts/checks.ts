@@ -1,0 +1,55 @@
+/** Checks that the fields of many requests share. */
+import "reflect-metadata";
+import { IsString, MaxLength, ValidateBy, ValidateIf, type ValidationOptions } from "class-validator";
+import { instantOf } from "../core/access/model/index.ts";
+import { hasWords } from "../core/words.ts";
+
+/** A text that holds more than blanks. */
+export const HasWords = (options?: ValidationOptions): PropertyDecorator =>
+  ValidateBy(
+    {
+      name: "hasWords",
+      validator: {
+        validate: (value) => typeof value === "string" && hasWords(value),
+        defaultMessage: (it) => `${it?.property} must hold words, not only blanks`,
+      },
+    },
+    options,
+  );
+
+/** A field that may be left out; null is no way of leaving it out, and is checked like any other value. */
+export const MayBeAbsent = (): PropertyDecorator => ValidateIf((_, value) => value !== undefined);
+
+/** An instant as rules know them: ISO 8601 with an offset, of the years 1 to 9999. */
+export const IsInstant = (): PropertyDecorator =>
+  ValidateBy({
+    name: "isInstant",
+    validator: {
+      validate: (value) => typeof value === "string" && !Number.isNaN(instantOf(value)),
+      defaultMessage: (it) => `${it?.property} must be an ISO 8601 instant with an offset, like 2027-01-01T00:00:00Z`,
+    },
+  });
+
+/** What names a space in addresses. */
+export const SPACE_ADDRESS = /^[a-z0-9](?:[a-z0-9-]{0,58}[a-z0-9])?$/;
+
+/** An edit of what is said of a place. */
+export class AtPlace {
+  @IsString() @MaxLength(64) place!: string;
+}
+
+const TAG = /^[^\s,](?:[^,\r\n]{0,38}[^\s,])?$/;
+export const MOST_TAGS = 30;
+
+/** Whether a text can be a tag: a few words without commas, and no blanks around them. */
+export const isTag = (text: unknown): boolean => typeof text === "string" && TAG.test(text) && hasWords(text);
+
+/** A list of tags. */
+export const AreTags = (): PropertyDecorator =>
+  ValidateBy({
+    name: "areTags",
+    validator: {
+      validate: (value) => Array.isArray(value) && value.every(isTag),
+      defaultMessage: (it) => `${it?.property} must be tags: words of at most 40 characters, without commas and without blanks around them`,
+    },
+  });

@@ -1,0 +1,1 @@
+export { type Imagined, imagine } from "./imagine.ts";

@@ -1,0 +1,28 @@
+/** The house rules that are not rules of access: how the house is kept. */
+export interface HouseRules {
+  /** Days for which the bin keeps a page at least. */
+  binDays: number;
+  /** Fewest characters of a password. */
+  passwordLength: number;
+  /** Whether Keepers of places bring in guests, and not only site keepers. */
+  guestsBySpaceKeepers: boolean;
+  /** Words the house calls sensitive, as they are written. */
+  sensitiveWords: string[];
+}
+
+export const HOUSE_RULES: Readonly<HouseRules> = { binDays: 90, passwordLength: 12, guestsBySpaceKeepers: false, sensitiveWords: [] };
+
+/** A house rule in words, as in "the bin keeps pages for 90 days". */
+export function houseRuleWords(rule: keyof HouseRules, rules: Partial<HouseRules>): string {
+  const it = { ...HOUSE_RULES, ...rules };
+  switch (rule) {
+    case "binDays":
+      return `the bin keeps pages for ${it.binDays} days`;
+    case "passwordLength":
+      return `passwords have ${it.passwordLength} characters or more`;
+    case "guestsBySpaceKeepers":
+      return it.guestsBySpaceKeepers ? "Keepers of places bring in guests" : "only site keepers bring in guests";
+    case "sensitiveWords":
+      return `sensitive words: ${it.sensitiveWords.join(", ") || "none"}`;
+  }
+}

@@ -1,0 +1,60 @@
+/** Outside: what strangers can see, and since when. Its parts stand in the address. */
+import { QueryClientProvider } from "@tanstack/react-query";
+import { IdleRules } from "../idle/IdleRules.tsx";
+import { PassList } from "../passes/PassList.tsx";
+import { queries } from "../shared/api.ts";
+import { KeyHelp } from "../shared/KeyHelp.tsx";
+import { useAddress } from "../shared/useAddress.ts";
+import { type OutsideState, PARTS, type Part, read, written } from "./address.ts";
+import { Compare } from "./Compare.tsx";
+import styles from "./outside.module.css";
+import { PublicPages } from "./PublicPages.tsx";
+
+const KEYS: [string, string][] = [
+  ["↓ ↑", "from page to page"],
+  ["y", "meant to be outside, or not any more"],
+  ["c", "closes it to the public: the best change goes to the tray"],
+  ["Enter", "its rules"],
+  ["m", "of idle rules: puts what mends it in the tray"],
+];
+
+interface Props {
+  /** Looking back is for site keepers. */
+  keepsSite: boolean;
+}
+
+function View({ keepsSite }: Props) {
+  const [state, change] = useAddress<OutsideState>(read, written);
+  return (
+    <div className={styles.outside}>
+      <nav className={styles.parts} aria-label="Parts of Outside">
+        {(Object.keys(PARTS) as Part[]).map((part) => (
+          <button key={part} type="button" aria-current={state.part === part ? "page" : undefined} onClick={() => change({ part })}>
+            {PARTS[part]}
+          </button>
+        ))}
+      </nav>
+      {state.part === "public" && <PublicPages state={state} onChange={change} />}
+      {state.part === "passes" && (
+        <div className={styles.compare}>
+          <PassList
+            place={null}
+            placed
+            none="There is no pass, as far as you may see rules. Make one where it is to lead: in the rules of a page."
+          />
+        </div>
+      )}
+      {state.part === "compare" && <Compare state={state} looksBack={keepsSite} onChange={change} />}
+      {state.part === "idle" && <IdleRules kind={state.kind} onKind={(kind) => change({ kind })} />}
+      <KeyHelp name="Outside" keys={KEYS} />
+    </div>
+  );
+}
+
+export default function OutsideView(props: Props) {
+  return (
+    <QueryClientProvider client={queries}>
+      <View {...props} />
+    </QueryClientProvider>
+  );
+}

@@ -1,0 +1,54 @@
+/** What of Outside is looked at, as it stands in the address. */
+import { IDLE_KINDS, type IdleKind } from "../../contracts/idle.ts";
+
+export const PARTS = { public: "Public", passes: "Passes", compare: "Compare viewpoints", idle: "Idle rules" } as const;
+export type Part = keyof typeof PARTS;
+export const SHOWS = { new: "Not settled", meant: "Meant to be outside", all: "All" } as const;
+export type Show = keyof typeof SHOWS;
+
+export interface OutsideState {
+  part: Part;
+  show: Show;
+  space: string;
+  /** Whose eyes are compared, and as of when; empty: now. */
+  a: string;
+  b: string;
+  at: string;
+  /** Which kind of idle rules; empty: all. */
+  kind: IdleKind | "";
+}
+
+export function read(): OutsideState {
+  const query = new URLSearchParams(window.location.search);
+  const text = (name: string) => query.get(name) ?? "";
+  const [part, show] = [text("part") as Part, text("show") as Show];
+  return {
+    part: part in PARTS ? part : "public",
+    show: show in SHOWS ? show : "new",
+    space: text("space"),
+    a: text("a") || "public",
+    b: text("b") || "members",
+    at: text("at"),
+    kind: IDLE_KINDS.find((it) => it === text("kind")) ?? "",
+  };
+}
+
+/** What of it goes to the server. */
+export const filterOf = ({ show, space }: OutsideState): { show?: "new" | "meant"; space?: string } => ({
+  ...(show === "all" ? {} : { show }),
+  ...(space === "" ? {} : { space }),
+});
+
+export const comparedOf = ({ a, b, at }: OutsideState): { a: string; b: string; at?: string } => ({ a, b, ...(at === "" ? {} : { at }) });
+
+export function written(state: OutsideState): string {
+  const { part, show, space } = state;
+  const of: Record<Part, Record<string, string>> = {
+    public: { ...(show === "new" ? {} : { show }), ...(space === "" ? {} : { space }) },
+    passes: {},
+    compare: { ...comparedOf(state) },
+    idle: state.kind === "" ? {} : { kind: state.kind },
+  };
+  const query = new URLSearchParams({ ...(part === "public" ? {} : { part }), ...of[part] });
+  return query.size > 0 ? `?${query}` : window.location.pathname;
+}

@@ -1,0 +1,139 @@
+/** What a space is called, its address, what it is for, where people land in it; changed through the tray. */
+import { useState } from "react";
+import { SPACE_ADDRESS } from "../../contracts/checks.ts";
+import type { Slip } from "../../contracts/slip.ts";
+import type { Edit, SpaceSettings as Settings } from "../../core/access/model/index.ts";
+import { hasWords, LIMITS } from "../../core/words.ts";
+import { type Choice, Picker } from "../../ui/Picker.tsx";
+import { TextField } from "../../ui/TextField.tsx";
+import { tray, useTray } from "../change/store.ts";
+import { say } from "../shared/say.ts";
+import { InTray, waitingAt } from "./pending.tsx";
+import styles from "./slip.module.css";
+
+type Space = NonNullable<Slip["life"]["space"]>;
+
+/** What is changed, said in a few words. */
+function saidOf(before: Settings, after: Settings): string {
+  const parts = [
+    before.name === after.name ? "" : `called “${after.name}”`,
+    before.address === after.address ? "" : `at /read/${after.address}`,
+    before.purpose === after.purpose ? "" : "for something else",
+    !before.history === !after.history ? "" : after.history ? "older live versions can be read" : "older versions are for writers alone",
+  ].filter(Boolean);
+  return parts.join(", ") || "as before";
+}
+
+function problemWith({ name, address, purpose }: Settings): string {
+  if (!hasWords(name)) return "It needs a name.";
+  if (!SPACE_ADDRESS.test(address)) return "The address is small letters, digits and hyphens, at most 60.";
+  return name.length > LIMITS.title || purpose.length > LIMITS.note ? "The name or the purpose is too long." : "";
+}
+
+interface FormProps {
+  slip: Slip;
+  settings: Settings;
+  /** As it is now, or will be once what waits is applied. */
+  then: Settings;
+  onDone(): void;
+}
+
+function Form({ slip, settings, then, onDone }: FormProps) {
+  const [typed, setTyped] = useState(then);
+  const problem = problemWith(typed);
+  const put = () => {
+    const after = { ...typed, name: typed.name.trim(), purpose: typed.purpose.trim() };
+    const words = saidOf(settings, after);
+    const edit: Edit = { kind: "settings", place: slip.id, remove: settings, put: after };
+    tray.stage({ id: slip.id, title: slip.title }, "settings", edit, `settings: ${words}`);
+    say(`In the tray: ${slip.title}, ${words}.`);
+    onDone();
+  };
+  return (
+    <form
+      className={styles.settings}
+      aria-label="Name, address, purpose and history"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (problem === "") put();
+      }}
+    >
+      <TextField label="What it is called" value={typed.name} onChange={(name) => setTyped({ ...typed, name })} most={LIMITS.title} />
+      <TextField label="Address: /read/…" value={typed.address} onChange={(address) => setTyped({ ...typed, address })} />
+      {typed.address !== settings.address && <p className="soft">The old address leads to the new one.</p>}
+      <TextField
+        label="What it is for, in a sentence"
+        value={typed.purpose}
+        onChange={(purpose) => setTyped({ ...typed, purpose })}
+        most={LIMITS.note}
+      />
+      <label className={styles.tick}>
+        <input
+          type="checkbox"
+          checked={typed.history ?? false}
+          onChange={(event) => setTyped({ ...typed, history: event.target.checked })}
+        />{" "}
+        Whoever reads a page can also read what it said before
+      </label>
+      {problem && <p className="notice bad">{problem}</p>}
+      <span className="acts">
+        <button type="submit" className="button main" disabled={problem !== ""} title={problem || undefined}>
+          To the tray
+        </button>
+        <button type="button" className="button plain" onClick={onDone}>
+          Leave it
+        </button>
+      </span>
+    </form>
+  );
+}
+
+export function SpaceSettings({ slip, space }: { slip: Slip; space: Space }) {
+  const [open, setOpen] = useState(false);
+  const waiting = waitingAt(useTray().items, slip.id).find(({ edit }) => edit.kind === "settings");
+  const edit = waiting?.edit.kind === "settings" ? waiting.edit : undefined;
+  const { settings } = space;
+  return (
+    <>
+      /read/{settings.address}{" "}
+      {waiting ? (
+        <InTray waiting={waiting} words={saidOf(settings, edit?.put ?? settings)} />
+      ) : (
+        <button type="button" className={styles.text} aria-expanded={open} onClick={() => setOpen(!open)}>
+          change name, address, purpose or history
+        </button>
+      )}
+      {open && <Form slip={slip} settings={settings} then={edit?.put ?? settings} onDone={() => setOpen(false)} />}
+    </>
+  );
+}
+
+/** The page people land on, and choosing another. */
+export function Landing({ slip, space }: { slip: Slip; space: Space }) {
+  const [choosing, setChoosing] = useState(false);
+  const waiting = waitingAt(useTray().items, slip.id).find(({ edit }) => edit.kind === "landing");
+  const find = async (words: string): Promise<Choice[]> => {
+    const wanted = words.trim().toLowerCase();
+    return space.landings.filter(({ name }) => name.toLowerCase().includes(wanted)).map(({ id, name }) => ({ key: id, name, note: "" }));
+  };
+  const choose = ({ key, name }: Choice) => {
+    const change: Edit = { kind: "landing", place: slip.id, from: space.landing?.id ?? null, to: key };
+    tray.stage({ id: slip.id, title: slip.title }, "landing", change, `landing page: “${name}”`);
+    setChoosing(false);
+  };
+  return (
+    <>
+      {space.landing?.name ?? "none yet: the first page that goes live"}{" "}
+      {waiting ? (
+        <InTray waiting={waiting} words={waiting.sentence.replace(/^landing page: /, "")} />
+      ) : (
+        space.landings.length > 0 && (
+          <button type="button" className={styles.text} aria-expanded={choosing} onClick={() => setChoosing(!choosing)}>
+            land elsewhere
+          </button>
+        )
+      )}
+      {choosing && <Picker<Choice> label="Page to land on" find={find} onChoose={choose} autoFocus className={styles.whom} />}
+    </>
+  );
+}

@@ -1,0 +1,109 @@
+/** Letters made of notices, by kind. What a reader may not know of at that moment is left out, or the letter is not made. */
+import { and, eq, isNull } from "drizzle-orm";
+import { isActive, placeOf, siteOf, subjectOf } from "../../../core/access/index/index.ts";
+import type { Seq } from "../../../core/access/model/index.ts";
+import { mayRead, readAccess } from "../../access/current.ts";
+import { demoPeople } from "../../accounts/session.ts";
+import type { Tx } from "../../db/client.ts";
+import { invitations, ledger, user } from "../../db/schema/index.ts";
+import { siteAddress } from "../../notices/mail.ts";
+import { type Composers, type Letter, LINK, type Made, makeMail, type Notice } from "../../notices/notices.ts";
+import { RESET_MINUTES } from "../../notices/onceLinks.ts";
+
+/** A day and time as mail says it, in the one zone everybody can work out. */
+const said = (date: Date): string =>
+  `${date.toLocaleString("en-GB", { day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit", timeZone: "UTC" })} UTC`;
+
+/** What a letter goes by: who reads it, if they may come in at all, and how things are called. */
+async function readerOf(tx: Tx, { personId }: Notice) {
+  const access = await readAccess(tx);
+  const reader = subjectOf(access.index, { person: personId });
+  if (!reader?.person || !isActive(reader, access.at)) return null;
+  const name = (id: string) => subjectOf(access.index, { person: id })?.person?.name ?? "somebody";
+  return { access, reader, person: reader.person, name, site: siteOf(access.index).place.title || "Tesoro" };
+}
+
+async function invitation(tx: Tx, notice: Notice): Promise<Letter | null> {
+  const it = await readerOf(tx, notice);
+  const [row] = await tx
+    .select()
+    .from(invitations)
+    .where(and(eq(invitations.personId, notice.personId), isNull(invitations.outcome)));
+  if (!it || !row) return null;
+  const { access, reader, site } = it;
+  // Of the places they were asked in to, only what they may read at this moment is named.
+  const [entry] = await tx
+    .select({ edits: ledger.edits })
+    .from(ledger)
+    .where(eq(ledger.seq, row.seq as Seq));
+  const titles = (entry?.edits ?? []).flatMap((edit) => {
+    const to = edit.kind === "grant" ? edit.put?.to : undefined;
+    const place =
+      edit.kind === "grant" && to && "person" in to && to.person === notice.personId ? placeOf(access.index, edit.place) : undefined;
+    return place?.place.title && mayRead(access, reader, place) ? [`  ${place.place.title}`] : [];
+  });
+  const lines = [
+    `${it.person.name},`,
+    "",
+    `${it.name(row.by)} asks you in to the knowledge base of ${site}.`,
+    ...(row.message === "" ? [] : ["", row.message]),
+    ...(titles.length === 0 ? [] : ["", "You will be able to read:", ...titles]),
+    ...(it.person.until ? ["", `You are let in until ${said(new Date(it.person.until))}.`] : []),
+    "",
+    "Take it up here, and choose a password:",
+    "",
+    LINK,
+    "",
+    `The link works once, until ${said(row.until)}. If you expected nothing of this kind, leave it: nothing happens then.`,
+  ];
+  return {
+    to: row.email,
+    subject: `${it.name(row.by)} asks you in to ${site}`,
+    text: lines.join("\n"),
+    link: { what: "join", until: row.until },
+  };
+}
+
+/** The address somebody signs in with; null for whoever has no account. */
+async function addressOf(tx: Tx, personId: string): Promise<string | null> {
+  const [row] = await tx.select({ email: user.email }).from(user).where(eq(user.id, personId));
+  return row?.email ?? null;
+}
+
+async function reset(tx: Tx, notice: Notice): Promise<Letter | null> {
+  const it = await readerOf(tx, notice);
+  const to = it && (await addressOf(tx, notice.personId));
+  if (!it || !to) return null;
+  const by = notice.about.by;
+  const lines = [
+    `${it.person.name},`,
+    "",
+    by
+      ? `${it.name(by)}, who keeps ${it.site}, asks you to choose a new password.`
+      : `somebody asked for a new password for your account at ${it.site}.`,
+    "",
+    LINK,
+    "",
+    `The link works once, for ${RESET_MINUTES} minutes.${by ? "" : " If it was not you, leave it: your password stays as it is."}`,
+  ];
+  const until = new Date(Date.now() + RESET_MINUTES * 60_000);
+  return { to, subject: `A new password for ${it.site}`, text: lines.join("\n"), link: { what: "reset", until } };
+}
+
+async function passwordChanged(tx: Tx, notice: Notice): Promise<Letter | null> {
+  const it = await readerOf(tx, notice);
+  const to = it && (await addressOf(tx, notice.personId));
+  if (!it || !to) return null;
+  const text = [
+    `${it.person.name},`,
+    "",
+    `the password of your account at ${it.site} was changed on ${said(notice.at)}, and all other sessions were ended.`,
+    `If it was not you, ask for a new one at ${siteAddress()}/forgotten, and tell a site keeper.`,
+  ].join("\n");
+  return { to, subject: `Your password for ${it.site} was changed`, text };
+}
+
+export const COMPOSERS: Composers = { invitation, reset, passwordChanged };
+
+/** Makes mail of these notices now, or of whatever waits. */
+export const mailOf = async (only?: readonly number[]): Promise<Made[]> => makeMail(COMPOSERS, (await demoPeople()).length > 0, only);

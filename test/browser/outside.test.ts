@@ -1,0 +1,66 @@
+/** What is outside, on screen: the page that got outside by a mistake is found, told why, closed; what is meant is settled; viewpoints compared. */
+import { By, Key, type WebDriver } from "selenium-webdriver";
+import { beforeAll, expect, test } from "vitest";
+import { applyTray, pick, pressIn, seen, signInAs, textHolding } from "./driver.ts";
+import { isAccessible, stage } from "./story.ts";
+
+const on = stage();
+let driver: WebDriver;
+beforeAll(() => {
+  driver = on.browser.driver;
+});
+
+const line = (page: string) => seen(driver, `[data-page=${page}]`);
+
+test("the security page that got outside is found with since and why, and closed by its key", async () => {
+  await signInAs(driver, on.site.base, "ines", "/outside");
+  await textHolding(driver, "main", "Patrols on cruise days");
+  await isAccessible(driver, "outside, public");
+  const text = await (await line("crowdwatch")).getText();
+  expect(text).toMatch(/since .* by Noor van Dijk/);
+  expect(text).toContain("“For visitors” says that the public are Reader");
+  await (await line("crowdwatch")).sendKeys("c");
+  await textHolding(driver, "section[aria-label=Tray]", "the public and 3 passes lose");
+  await applyTray(driver);
+  await driver.wait(async () => (await driver.findElements(By.css("[data-page=crowdwatch]"))).length === 0, 10_000, "it is still listed");
+});
+
+test("what is meant to be outside is settled from line to line by keys, counted by space, and said to be so no longer", async () => {
+  await driver.get(`${on.site.base}/outside?space=notices`);
+  await seen(driver, "[data-page]");
+  const before = (await driver.findElements(By.css("[data-page]"))).length;
+  await (await line("bl5")).sendKeys("y");
+  await driver.wait(async () => (await driver.findElements(By.css("[data-page]"))).length === before - 1, 10_000, "it was not settled");
+  await pressIn(driver, "main", "Meant to be outside");
+  await textHolding(driver, "[data-page=bl5]", "meant, says Ines Carvalho");
+  await (await line("bl5")).sendKeys(Key.ARROW_DOWN, Key.ARROW_UP, "y");
+  await textHolding(driver, "main", "Of no page here anybody said");
+});
+
+test("two viewpoints differ where somebody planted it; why is said for both; a member who keeps nothing is told of nothing", async () => {
+  await driver.get(`${on.site.base}/outside?part=compare&a=guests&b=person:dora`);
+  await textHolding(driver, "main", "They differ at");
+  await isAccessible(driver, "viewpoints compared");
+  await pressIn(driver, "ul[aria-label='Where they differ']", "Berth requests from agents");
+  await textHolding(driver, "ul[aria-label='Where they differ']", "Any guest cannot");
+  await pick(driver, "Second viewpoint", "Pilots");
+  await textHolding(driver, "main", "Any member in Pilots");
+  await driver.wait(async () => (await driver.getCurrentUrl()).includes("b=group%3Apilots"), 10_000, "the address does not say so");
+  await signInAs(driver, on.site.base, "mei", "/outside?show=all");
+  await textHolding(driver, "main", "The public reads nothing here, as far as you may see rules");
+});
+
+test("a rule that does nothing is mended by its key through the tray: nobody gains or loses, and it is gone from the list", async () => {
+  await signInAs(driver, on.site.base, "ines", "/outside?part=idle&kind=covered");
+  const first = await seen(driver, "ul[aria-label='Idle rules'] li");
+  await isAccessible(driver, "idle rules");
+  const before = (await driver.findElements(By.css("ul[aria-label='Idle rules'] li"))).length;
+  await first.sendKeys("m");
+  await textHolding(driver, "section[aria-label=Tray]", "Nobody gains or loses anything");
+  await applyTray(driver);
+  await driver.wait(
+    async () => (await driver.findElements(By.css("ul[aria-label='Idle rules'] li"))).length === before - 1,
+    10_000,
+    "it is still there",
+  );
+});
