@@ -1,4 +1,4 @@
-/** From an empty site to one that is in use, without a file or a command line: with the mouse, and again with keys alone. */
+/** From an empty site to one that is in use, without a file or a command line, with the mouse; `foundingByKeys` is the same with keys alone. */
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
@@ -180,68 +180,4 @@ test("a member is seen off, and let back in by taking that back", async () => {
   await signIn(guest, "noor@here.invalid");
   await guest.get(`${site.base}/account`);
   await textHolding(guest, "main", "Noor Haddad");
-});
-
-/** Goes on with Tab until what is meant has the focus. */
-async function tabTo(selector: string): Promise<void> {
-  for (let i = 0; i < 90; i++) {
-    const there = await driver.executeScript("return document.activeElement?.matches(arguments[0]) ?? false", selector);
-    if (there) return;
-    await driver.actions().sendKeys(Key.TAB).perform();
-  }
-  throw new Error(`Tab never came to ${selector}`);
-}
-const keys = (...pressed: string[]) =>
-  driver
-    .actions()
-    .sendKeys(...pressed)
-    .perform();
-
-test("the same with keys alone: a space, somebody asked in, the house closed to outsiders", async () => {
-  await driver.get(`${site.base}/spaces/new`);
-  await seen(driver, "input[name=preset]");
-  await tabTo("input[aria-label='What it is called']");
-  await keys("Keyroom");
-  await tabTo("input[name=preset]");
-  await keys(Key.ARROW_UP);
-  await driver.wait(async () => (await (await seen(driver, "tr[data-chosen=true]")).getText()).includes("Open house"), 10_000);
-  await driver.wait(
-    async () => (await driver.findElements(By.css("main button.go:enabled"))).length > 0,
-    10_000,
-    "the space cannot be made",
-  );
-  await tabTo("button.go");
-  await keys(Key.ENTER);
-  await driver.wait(async () => (await driver.getCurrentUrl()).includes("/grid?place="), 10_000);
-
-  await driver.get(`${site.base}/people/invite`);
-  await seen(driver, "textarea");
-  await tabTo("textarea");
-  await keys("Ola Key <ola@there.invalid>");
-  await tabTo("input[aria-label='To see: spaces or pages']");
-  await keys("Keyroom");
-  await textHolding(driver, "ul[aria-label='To see: spaces or pages'] li[aria-selected=true]", "Keyroom");
-  await keys(Key.ENTER);
-  await tabTo("input[aria-label=Until]");
-  await keys("in 4 weeks", Key.ENTER);
-  await driver.wait(async () => (await driver.findElements(By.css("main button.go:enabled"))).length > 0, 10_000, "nobody can be asked in");
-  await tabTo("button.go");
-  await keys(Key.ENTER);
-  await textHolding(driver, "[role=status].notice", "asked in");
-
-  await driver.get(`${site.base}/house`);
-  await textHolding(driver, "main", "Close the house");
-  await isAccessible(driver, "house rules");
-  await driver.executeScript("document.querySelector('main').focus()");
-  for (let i = 0; i < 90; i++) {
-    const words = await driver.switchTo().activeElement().getText();
-    if (words.startsWith("Close the house")) break;
-    await keys(Key.TAB);
-  }
-  await keys(Key.ENTER);
-  await textHolding(driver, "section[aria-label=Tray]", "lose on");
-  await apply();
-  await guest.manage().deleteAllCookies();
-  await guest.get(site.base);
-  expect(await textHolding(guest, "body", "Sign in")).not.toContain("Front door");
 });
