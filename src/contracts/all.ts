@@ -6,6 +6,7 @@ import * as contents from "./contents.ts";
 import type { AnyContract } from "./declare.ts";
 import * as filters from "./filters.ts";
 import * as grid from "./grid.ts";
+import * as guests from "./guests.ts";
 import * as house from "./house.ts";
 import * as idle from "./idle.ts";
 import * as inviting from "./inviting.ts";
@@ -44,6 +45,7 @@ export const CONTRACTS: readonly AnyContract[] = [
   ledger,
   life,
   moving,
+  guests,
   outside,
   pages,
   passes,

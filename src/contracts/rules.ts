@@ -127,6 +127,7 @@ export class HouseRulesBody {
   @MayBeAbsent() @IsInt() @Min(0) @Max(3650) binDays?: number;
   @MayBeAbsent() @IsInt() @Min(LEAST_PASSWORD) @Max(100) passwordLength?: number;
   @MayBeAbsent() @IsBoolean() guestsBySpaceKeepers?: boolean;
+  @MayBeAbsent() @IsInt() @Min(0) @Max(3650) useDays?: number;
   @MayBeAbsent()
   @IsArray()
   @ArrayMaxSize(200)

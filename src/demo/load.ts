@@ -24,6 +24,7 @@ import { publishPage } from "../server/services/writing/publishing.ts";
 import { schedulePage } from "../server/services/writing/scheduling.ts";
 import { saveVersion, startPage } from "../server/services/writing/writing.ts";
 import { loadDoors } from "./doors.ts";
+import { loadGuests } from "./guests.ts";
 import { rulesHistory } from "./history.ts";
 import { livesOf } from "./lives.ts";
 import { type DemoPage, readTexts } from "./pages.ts";
@@ -285,6 +286,7 @@ export async function loadDemo(present: number = Date.now()): Promise<void> {
   );
   await takeBackMistake(now);
   await loadDoors(now);
+  await loadGuests(now);
   await loadTemplates();
   await loadViews(pages, now);
   // Documents were brought in, and pages linked to that came later.

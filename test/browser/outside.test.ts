@@ -50,6 +50,22 @@ test("two viewpoints differ where somebody planted it; why is said for both; a m
   await textHolding(driver, "main", "The public reads nothing here, as far as you may see rules");
 });
 
+test("the guests nobody thought of stick out, are told apart, and are left with what they use, together, by keys", async () => {
+  await signInAs(driver, on.site.base, "ines", "/outside?part=guests");
+  await textHolding(driver, "[role=grid]", "Anders Holm");
+  await isAccessible(driver, "guests");
+  await pressIn(driver, "main fieldset", "Unused for 90 days 2");
+  await driver.wait(async () => (await driver.findElements(By.css("[data-row]"))).length === 2, 10_000, "others are not gone");
+  const row = await seen(driver, "[data-row='0']");
+  await row.sendKeys(Key.ENTER);
+  await textHolding(driver, "ul[aria-label='Through which rules']", "Dredging Contractors are Writer");
+  await isAccessible(driver, "a guest");
+  for (const key of [" ", Key.ARROW_DOWN, " ", "u"]) await driver.actions().sendKeys(key).perform();
+  await textHolding(driver, "section[aria-label=Tray]", "2 guests lose on");
+  await applyTray(driver);
+  await textHolding(driver, "main", "Every guest read something in 90 days");
+});
+
 test("a rule that does nothing is mended by its key through the tray: nobody gains or loses, and it is gone from the list", async () => {
   await signInAs(driver, on.site.base, "ines", "/outside?part=idle&kind=covered");
   const first = await seen(driver, "ul[aria-label='Idle rules'] li");

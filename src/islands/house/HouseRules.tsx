@@ -202,6 +202,15 @@ export function HouseRules() {
               onChange={(value) => stageRule(view, "binDays", value)}
             />
           </Rule>
+          <Rule rule="useDays" view={view}>
+            <NumberRule
+              label="Days for which is kept when guests last read a page"
+              now={rules.useDays}
+              least={0}
+              most={3650}
+              onChange={(value) => stageRule(view, "useDays", value)}
+            />
+          </Rule>
           <Rule rule="passwordLength" view={view}>
             <NumberRule
               label="Fewest characters of a password"

@@ -218,7 +218,15 @@ export function ListTable<Row extends { id: string }>(props: Props<Row>) {
                   onChoose={() => onChoose(it)}
                   onOpen={() => onOpen(it)}
                 />
-                {isOpen && <div className={styles.strip}>{strip(it)}</div>}
+                {isOpen && (
+                  // biome-ignore lint/a11y/useFocusableInteractive: what stands in it is what one works.
+                  <div role="row" aria-label="What there is to know">
+                    {/* biome-ignore lint/a11y/useFocusableInteractive: see above. */}
+                    <div role="gridcell" className={styles.strip}>
+                      {strip(it)}
+                    </div>
+                  </div>
+                )}
               </div>
             );
           })}

@@ -7,6 +7,7 @@ import { KeyHelp } from "../shared/KeyHelp.tsx";
 import { useAddress } from "../shared/useAddress.ts";
 import { type OutsideState, PARTS, type Part, read, written } from "./address.ts";
 import { Compare } from "./Compare.tsx";
+import { Guests } from "./Guests.tsx";
 import styles from "./outside.module.css";
 import { PublicPages } from "./PublicPages.tsx";
 
@@ -15,6 +16,9 @@ const KEYS: [string, string][] = [
   ["y", "meant to be outside, or not any more"],
   ["c", "closes it to the public: the best change goes to the tray"],
   ["Enter", "its rules"],
+  ["Space", "of guests: chooses one"],
+  ["e, s, u", "of guests: ends their time, shortens it, withdraws what is unused"],
+  ["p", "of guests: their slip"],
   ["m", "of idle rules: puts what mends it in the tray"],
 ];
 
@@ -35,6 +39,7 @@ function View({ keepsSite }: Props) {
         ))}
       </nav>
       {state.part === "public" && <PublicPages state={state} onChange={change} />}
+      {state.part === "guests" && <Guests state={state} onChange={change} />}
       {state.part === "passes" && (
         <div className={styles.compare}>
           <PassList

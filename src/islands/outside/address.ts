@@ -1,7 +1,8 @@
 /** What of Outside is looked at, as it stands in the address. */
+import { GUEST_SHOWS, GUEST_SORTS, type GuestShow, type GuestSort } from "../../contracts/guests.ts";
 import { IDLE_KINDS, type IdleKind } from "../../contracts/idle.ts";
 
-export const PARTS = { public: "Public", passes: "Passes", compare: "Compare viewpoints", idle: "Idle rules" } as const;
+export const PARTS = { public: "Public", guests: "Guests", passes: "Passes", compare: "Compare viewpoints", idle: "Idle rules" } as const;
 export type Part = keyof typeof PARTS;
 export const SHOWS = { new: "Not settled", meant: "Meant to be outside", all: "All" } as const;
 export type Show = keyof typeof SHOWS;
@@ -10,6 +11,8 @@ export interface OutsideState {
   part: Part;
   show: Show;
   space: string;
+  guests: GuestShow;
+  guestSort: GuestSort;
   /** Whose eyes are compared, and as of when; empty: now. */
   a: string;
   b: string;
@@ -26,6 +29,8 @@ export function read(): OutsideState {
     part: part in PARTS ? part : "public",
     show: show in SHOWS ? show : "new",
     space: text("space"),
+    guests: GUEST_SHOWS.find((it) => it === text("guests")) ?? "in",
+    guestSort: GUEST_SORTS.find((it) => it === text("sort")) ?? "use",
     a: text("a") || "public",
     b: text("b") || "members",
     at: text("at"),
@@ -42,9 +47,10 @@ export const filterOf = ({ show, space }: OutsideState): { show?: "new" | "meant
 export const comparedOf = ({ a, b, at }: OutsideState): { a: string; b: string; at?: string } => ({ a, b, ...(at === "" ? {} : { at }) });
 
 export function written(state: OutsideState): string {
-  const { part, show, space } = state;
+  const { part, show, space, guests, guestSort } = state;
   const of: Record<Part, Record<string, string>> = {
     public: { ...(show === "new" ? {} : { show }), ...(space === "" ? {} : { space }) },
+    guests: { ...(guests === "in" ? {} : { guests }), ...(guestSort === "use" ? {} : { sort: guestSort }) },
     passes: {},
     compare: { ...comparedOf(state) },
     idle: state.kind === "" ? {} : { kind: state.kind },

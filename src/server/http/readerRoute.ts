@@ -5,6 +5,7 @@ import type { Edge, ReaderPage } from "../../contracts/reading.ts";
 import { idInAddress } from "../../core/content/index.ts";
 import { noteTrouble } from "../log.ts";
 import { countView, readReaderPage } from "../services/reading/reading.ts";
+import { noteUse } from "../services/reading/uses.ts";
 import { type Reader, readEdge } from "../services/reading/viewing.ts";
 import { Trouble } from "../trouble.ts";
 
@@ -35,8 +36,9 @@ export async function pageOfRoute(astro: AstroGlobal): Promise<ReaderPage | null
   const version = asked === null ? null : /^[1-9]\d{0,8}$/.test(asked) ? Number(asked) : 0;
   const found = await orNotThere(astro, () => readReaderPage(reader, space, page === undefined ? null : idInAddress(page), version));
   if (found && !reader.viewpoint && found.html !== null && version === null) {
-    const kind = astro.locals.me?.kind ?? "outsider";
-    void countView(found.id, kind).catch((error) => noteTrouble("A view was not counted", error));
+    const { me } = astro.locals;
+    void countView(found.id, me?.kind ?? "outsider").catch((error) => noteTrouble("A view was not counted", error));
+    if (me?.kind === "guest") void noteUse(found.id, me.id).catch((error) => noteTrouble("A use was not noted", error));
   }
   return found;
 }

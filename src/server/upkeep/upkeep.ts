@@ -8,6 +8,7 @@ import { noteTrouble } from "../log.ts";
 import { endUnused } from "../services/inviting/inviting.ts";
 import { KINDS } from "../services/jobs/kinds.ts";
 import { mailOf } from "../services/notices/kinds.ts";
+import { forgetUses } from "../services/reading/uses.ts";
 import { runSchedules } from "../services/writing/scheduling.ts";
 
 /** What is due by now, and jobs that a server which went away left behind. */
@@ -20,6 +21,12 @@ async function catchUp(): Promise<void> {
 
 /** So many counts at once: nobody's change waits for long. */
 const AT_ONCE = 200;
+
+/** Brings counts up to date, and forgets what is kept no longer. */
+async function hourly(): Promise<void> {
+  await recount();
+  await forgetUses();
+}
 
 /** Brings counts up to date in pieces, each a change of its own turn: two that write the same rows never meet halfway. */
 async function recount(): Promise<void> {
@@ -49,7 +56,7 @@ export function startUpkeep(): void {
     await startBoss(process.env.DATABASE_URL ?? "", {
       due: catchUp,
       job: async ({ id }) => (id ? workThrough(id) : undefined),
-      counts: recount,
+      counts: hourly,
     });
     await catchUp();
   };

@@ -6,11 +6,19 @@ export interface HouseRules {
   passwordLength: number;
   /** Whether Keepers of places bring in guests, and not only site keepers. */
   guestsBySpaceKeepers: boolean;
+  /** Days for which is kept when a guest last read a page; 0: never kept. */
+  useDays: number;
   /** Words the house calls sensitive, as they are written. */
   sensitiveWords: string[];
 }
 
-export const HOUSE_RULES: Readonly<HouseRules> = { binDays: 90, passwordLength: 12, guestsBySpaceKeepers: false, sensitiveWords: [] };
+export const HOUSE_RULES: Readonly<HouseRules> = {
+  binDays: 90,
+  passwordLength: 12,
+  guestsBySpaceKeepers: false,
+  useDays: 365,
+  sensitiveWords: [],
+};
 
 /** A house rule in words, as in "the bin keeps pages for 90 days". */
 export function houseRuleWords(rule: keyof HouseRules, rules: Partial<HouseRules>): string {
@@ -22,6 +30,8 @@ export function houseRuleWords(rule: keyof HouseRules, rules: Partial<HouseRules
       return `passwords have ${it.passwordLength} characters or more`;
     case "guestsBySpaceKeepers":
       return it.guestsBySpaceKeepers ? "Keepers of places bring in guests" : "only site keepers bring in guests";
+    case "useDays":
+      return it.useDays === 0 ? "when guests read a page is not kept" : `when guests last read a page is kept for ${it.useDays} days`;
     case "sensitiveWords":
       return `sensitive words: ${it.sensitiveWords.join(", ") || "none"}`;
   }

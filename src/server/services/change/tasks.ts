@@ -16,6 +16,9 @@ import { erasePersonHere } from "../leaving/erasePerson.ts";
 import { leaveHere, lookAtLeavingHere } from "../leaving/leaving.ts";
 import { lookAtActHere } from "../life/sheet.ts";
 import { compareViewpointsHere, compareWhyHere } from "../outside/compare.ts";
+import { planGuestsHere } from "../outside/guestPlans.ts";
+import { readGuestsHere } from "../outside/guests.ts";
+import { readGuestHere } from "../outside/guestWays.ts";
 import { outsideLinesHere } from "../outside/publicPages.ts";
 import { lookAtPassHere, makePassHere } from "../passes/passes.ts";
 import { lookAtSpaceHere, startSpaceHere } from "../spaces/startSpace.ts";
@@ -49,9 +52,12 @@ export const TASKS: Record<string, (...args: never[]) => Promise<unknown>> = {
   moveEndHere,
   outsideLinesHere,
   planDocumentHere,
+  planGuestsHere,
   previewHere,
   previewTakeBackHere,
   proposeHere,
+  readGuestHere,
+  readGuestsHere,
   readIdleHere,
   startSpaceHere,
   takeBackHere,

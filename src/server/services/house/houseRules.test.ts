@@ -26,7 +26,13 @@ beforeAll(async () => {
 afterAll(() => scratch?.close());
 
 it("begin as the house has them, hold what they say, and come back", async () => {
-  expect((await readHouse(keeper)).rules).toEqual({ binDays: 90, passwordLength: 12, guestsBySpaceKeepers: false, sensitiveWords: [] });
+  expect((await readHouse(keeper)).rules).toEqual({
+    binDays: 90,
+    passwordLength: 12,
+    guestsBySpaceKeepers: false,
+    useDays: 365,
+    sensitiveWords: [],
+  });
   await change({ kind: "person", person: "ben", put: { id: "ben", name: "Ben", kind: "member", status: "active" } });
   expect(await status(readHouse("ben"))).toBe(403);
   const { seq } = await change(

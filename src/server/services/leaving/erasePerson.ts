@@ -10,7 +10,7 @@ import { ofWholeSite } from "../../access/aside.ts";
 import { accessNow, need, readAccess, subjectFor } from "../../access/current.ts";
 import { endSessionsOf } from "../../accounts/session.ts";
 import { inChange, type Tx } from "../../db/client.ts";
-import { account, buffers, invitations, mails, notices, onceLinks, people, savedFilters, user } from "../../db/schema/index.ts";
+import { account, buffers, invitations, mails, notices, onceLinks, pageUses, people, savedFilters, user } from "../../db/schema/index.ts";
 import { eraseWordsOfEdits } from "../../ledger/words.ts";
 import { badRequest, notThere } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
@@ -31,6 +31,7 @@ async function eraseAddress(tx: Tx, id: string): Promise<void> {
   await endSessionsOf(tx, [id]);
   await tx.delete(account).where(eq(account.userId, id));
   await tx.update(user).set({ name: ERASED, email: nowhere, image: null }).where(eq(user.id, id));
+  await tx.delete(pageUses).where(eq(pageUses.personId, id));
   await tx.delete(buffers).where(eq(buffers.personId, id));
   await tx.delete(savedFilters).where(eq(savedFilters.personId, id));
 }

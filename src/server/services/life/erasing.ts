@@ -18,6 +18,7 @@ const GOING = [
   "schedules",
   "slots",
   "view_counts",
+  "page_uses",
   "step_ins",
   "listing",
   "exposures",

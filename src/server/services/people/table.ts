@@ -3,7 +3,7 @@ import type { Levels, PeopleSort, PeopleTable, PeopleTableQuery, PersonRow } fro
 import { type CompiledSubject, peopleOf, subjectOf } from "../../../core/access/index/index.ts";
 import { type Access, isKeeper, need, readAccess, subjectFor } from "../../access/current.ts";
 import { inSnapshot } from "../../db/client.ts";
-import { type Cursor, readCursor, written } from "../../lists/keyset.ts";
+import { pageOf } from "../../lists/whole.ts";
 import { type Coming, comingOf } from "./coming.ts";
 import { groupName, inOrder, plain } from "./names.ts";
 import { levelsOf, pagesOwnedBy, stateOf } from "./told.ts";
@@ -51,15 +51,6 @@ function fitting(
   return placed.sort((a, b) => (a.value - b.value || a.nth - b.nth) * sign);
 }
 
-/** Where the page after the cursor begins: after the person it names, or where they would stand if they are gone. */
-function begin(list: readonly Placed[], after: Cursor | null): number {
-  if (after === null) return 0;
-  const there = list.findIndex(({ subject }) => subject.person?.id === after.id);
-  if (there >= 0) return there + 1;
-  const nth = Number(after.value);
-  return Number.isFinite(nth) ? Math.min(list.length, Math.max(0, nth)) : 0;
-}
-
 /** `levels`: what they can do, where the asker is told of it and of how they stand. */
 function rowOf({ index, at }: Access, subject: CompiledSubject, levels: Levels | null, coming: Coming): PersonRow {
   const { person } = subject;
@@ -85,15 +76,13 @@ export const readPeople = (asker: string, query: PeopleTableQuery): Promise<Peop
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
     const list = fitting(access, me, query);
-    const from = begin(list, query.after === undefined ? null : readCursor(query.after, "text"));
-    const page = list.slice(from, from + PAGE);
-    const last = from + PAGE < list.length ? page.at(-1) : undefined;
+    const { page, next } = pageOf(list, query.after, PAGE, ({ subject }) => subject.person?.id ?? "");
     const people = page.map(({ subject }) => subject);
     const levels = isKeeper(access, me) ? await levelsOf(access, people) : null;
     const coming = await comingOf(tx, access, levels === null ? [] : people.map(({ person }) => person?.id ?? ""));
     return {
       rows: people.map((subject, i) => rowOf(access, subject, levels?.[i] ?? null, coming)),
-      next: last ? written({ value: String(from + PAGE), id: last.subject.person?.id ?? "" }) : null,
+      next,
       total: list.length,
     };
   });
