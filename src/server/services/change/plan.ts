@@ -8,13 +8,13 @@ import { update } from "../../../core/access/update/index.ts";
 import { completed, firstLandings, type LifeAct, missingChoices, type Plan } from "../../../core/lifecycle/index.ts";
 import { type Access, accessNow, readAccess, subjectFor } from "../../access/current.ts";
 import { knownId, knowsPlace, namesFor, toldRefusals } from "../../access/known.ts";
-import { database, inSnapshot, type Tx } from "../../db/client.ts";
+import { database, type Tx } from "../../db/client.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
 import { houseConflicts } from "../house/houseRules.ts";
 import { heldConflicts } from "../leaving/held.ts";
 import { byWhom } from "../ledger/told.ts";
 import { bareFacts } from "../life/facts.ts";
-import { landingConflicts, type PlannedActs, planActs } from "../life/planning.ts";
+import { checkOrdered, landingConflicts, type PlannedActs, planActs } from "../life/planning.ts";
 import { managersConflicts } from "../people/managers.ts";
 import { type Mandates, mandatesOf } from "../people/mandates.ts";
 import { checkLiveVersions } from "./liveAgain.ts";
@@ -98,7 +98,7 @@ export async function refuseEarly(maker: string, edits: readonly Edit[], acts: r
     const mandates = await mandatesOf(database(), maker, parsed.edits);
     checkActs(access, me, completed(access.index, parsed.edits), { mandates });
   }
-  if (acts.length > 0) await inSnapshot(async (tx) => void (await planActs(tx, access, me, acts, true)));
+  checkOrdered(access, me, acts);
 }
 
 /** Says what does not fit any more, and which entry of the ledger, by whom, came in between. */

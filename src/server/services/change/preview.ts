@@ -31,12 +31,12 @@ function changedCells({ access, me, after, verdict }: Planned, columns: readonly
 
 /** A planned change as it is shown to its maker, who may make it but for what is in the way. */
 export function previewOf(planned: Planned, columns: readonly string[] = []): Preview {
-  const { access, me, verdict } = planned;
+  const { access, me, edits, verdict } = planned;
   const names = namesFor(access, me);
   return {
     seen: fingerprint(verdict.ripple),
     // Things are named as they are afterwards only to those who may see them already.
-    ripple: rippleView(access, me, verdict.ripple),
+    ripple: rippleView(access, me, verdict.ripple, { allThere: edits.every(({ kind }) => kind !== "start") }),
     refusals: toldRefusals(access, me, verdict.refusals).map((refusal) => ({
       ...refusal,
       title: refusal.place ? names.place(refusal.place) : "",

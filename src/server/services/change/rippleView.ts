@@ -198,9 +198,9 @@ function once<A, T>(work: (of: A) => T): (of: A) => T {
 
 /**
  * What a change would do, as this asker may know it: places they cannot see are counted, and where they may not know
- * others, people are. `onlyKnown`: what is about other places is left out.
+ * others, people are. `onlyKnown`: what is about other places is left out. `allThere`: no place it is about is only begun.
  */
-export function rippleView(access: Access, me: CompiledSubject, ripple: Ripple, { onlyKnown = false } = {}): RippleView {
+export function rippleView(access: Access, me: CompiledSubject, ripple: Ripple, { onlyKnown = false, allThere = false } = {}): RippleView {
   const names = namesFor(access, me);
   const seen = once((id: string) => knowsPlace(access, me, id));
   // Whoever keeps the site is told of others at every place that is there.
@@ -212,7 +212,7 @@ export function rippleView(access: Access, me: CompiledSubject, ripple: Ripple, 
     return place?.kind === "site" ? "The site" : (place?.title ?? "");
   };
   const groups = it.places.map((group): KnownGroup => {
-    const shown = group.filter(told);
+    const shown = keeper && allThere ? group : group.filter(told);
     const others = shown.length === group.length ? [] : group.filter((id) => !told(id));
     const rest = others.filter(seen);
     return { told: shown, seen: rest, hidden: others.length - rest.length };

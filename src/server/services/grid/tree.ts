@@ -82,13 +82,13 @@ export class VisibleTree {
   }
 
   /** Places that fit a filter, and what stands above them: for each how many of those at and below it fit. */
-  private fitting(fits: (place: CompiledPlace) => boolean): Map<number, number> {
+  private fitting(fits: (place: CompiledPlace) => boolean): Int32Array {
     const { index } = this.access;
-    const counts = new Map<number, number>();
+    const counts = new Int32Array(index.places.length);
     for (const place of index.places) {
       if (!maySee(this.access, this.me, place) || !fits(place)) continue;
       for (let step: CompiledPlace | undefined = place; step; step = index.places[step.parent])
-        counts.set(step.number, (counts.get(step.number) ?? 0) + 1);
+        counts[step.number] = (counts[step.number] as number) + 1;
     }
     return counts;
   }
@@ -100,7 +100,7 @@ export class VisibleTree {
   async shown(tx: Tx, opened: ReadonlySet<string>, fits: ((place: CompiledPlace) => boolean) | null) {
     const site = siteOf(this.access.index);
     const fitting = fits && this.fitting(fits);
-    const there = (place: CompiledPlace) => (fitting ? (fitting.get(place.number) ?? 0) : this.count(place));
+    const there = (place: CompiledPlace) => (fitting ? (fitting[place.number] as number) : this.count(place));
     const isOpen = (place: CompiledPlace) =>
       fitting !== null || this.isWhole || place === site || opened.has(rowId(this.access, this.me, place));
     const lists = new Map<CompiledPlace, CompiledPlace[]>();

@@ -122,6 +122,12 @@ function planOne(index: AccessIndex, facts: LifeFacts, act: LifeAct, at: Instant
   return { plan: then.plan, open: [...plan.choices, ...then.open] };
 }
 
+/** Refuses acts by what they name and what they are done to, before anything is planned. */
+export function checkOrdered(access: Access, me: CompiledSubject, wished: readonly LifeAct[]): void {
+  for (const act of wished) checkNamed(access, me, act);
+  for (const act of wished) checkMay(access, me, act);
+}
+
 /** Plans acts one after another. `open`: choices that are still to be made, where one only looks. */
 export async function planActs(
   tx: Tx,
@@ -130,8 +136,7 @@ export async function planActs(
   wished: readonly LifeAct[],
   look = false,
 ): Promise<PlannedActs & { open: Plan["choices"] }> {
-  for (const act of wished) checkNamed(access, me, act);
-  for (const act of wished) checkMay(access, me, act);
+  checkOrdered(access, me, wished);
   const acts = wished.map((act) => knownPasses(access, me, act));
   const facts = await factsFor(tx, access.index, acts);
   const planned = { acts, plans: [] as Plan[], edits: [] as Edit[], placings: [] as Placing[], open: [] as Plan["choices"] };

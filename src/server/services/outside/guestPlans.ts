@@ -12,6 +12,7 @@ import { badRequest, notThere } from "../../trouble.ts";
 import { usesKnown } from "../reading/uses.ts";
 import { broughtInBy } from "./guests.ts";
 import { type Way, type Ways, waysOf } from "./guestWays.ts";
+import { type ToldBlock, toldBlocks } from "./told.ts";
 
 type Part = Pick<GuestPlan, "edits" | "sentences" | "why">;
 const nothing = (why: string): Part => ({ edits: [], sentences: [], why });
@@ -55,12 +56,20 @@ function withdrawing(access: Access, me: CompiledSubject, { guest, ways }: Ways)
   );
 }
 
-async function planFor(tx: Tx, access: Access, me: CompiledSubject, id: string, order: GuestPlanBody): Promise<Part> {
-  if (order.act === "withdraw") return withdrawing(access, me, await waysOf(tx, access, me, id));
+/** Who asks, and what is worked out for them once however many guests it is about. */
+interface Asking {
+  access: Access;
+  me: CompiledSubject;
+  told: readonly ToldBlock[];
+  /** Whom they brought in. */
+  mine: ReadonlySet<string>;
+}
+
+async function planFor(tx: Tx, { access, me, told, mine }: Asking, id: string, order: GuestPlanBody): Promise<Part> {
+  if (order.act === "withdraw") return withdrawing(access, me, await waysOf(tx, access, me, told, id));
   const guest = subjectOf(access.index, { person: id });
   if (guest?.class !== "guests" || !guest.person) throw notThere();
-  const theirs = (await broughtInBy(tx, me.person?.id ?? "")).has(id);
-  need(access, me, "moveEndOfGuest", undefined, { theirs });
+  need(access, me, "moveEndOfGuest", undefined, { theirs: mine.has(id) });
   return endingAt(guest.person, order.act === "end" ? access.at : instantOf(order.until as string), access.at);
 }
 
@@ -76,8 +85,14 @@ export const planGuestsHere = (asker: string, order: GuestPlanBody): Promise<Gue
         `The house rules keep when guests read a page for ${days} days: what is unused for ${UNUSED_DAYS} days cannot be told.`,
       );
     const { person } = namesFor(access, me);
+    const asking: Asking = {
+      access,
+      me,
+      told: order.act === "withdraw" ? await toldBlocks(access, me) : [],
+      mine: await broughtInBy(tx, asker),
+    };
     const plans: GuestPlan[] = [];
-    for (const id of order.guests) plans.push({ guest: { id, name: person(id) }, ...(await planFor(tx, access, me, id, order)) });
+    for (const id of order.guests) plans.push({ guest: { id, name: person(id) }, ...(await planFor(tx, asking, id, order)) });
     return plans;
   });
 

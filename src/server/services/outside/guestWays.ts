@@ -12,7 +12,8 @@ import { inSnapshot, type Tx } from "../../db/client.ts";
 import { pageUses } from "../../db/schema/index.ts";
 import { notThere } from "../../trouble.ts";
 import { usesKnown } from "../reading/uses.ts";
-import { beyondPublic, comingsOf, isUnused, toldBlocks } from "./guests.ts";
+import { beyondPublic, comingsOf, isUnused } from "./guests.ts";
+import { type ToldBlock, toldBlocks } from "./told.ts";
 
 const MOST_PAGES = 200;
 
@@ -34,8 +35,7 @@ export interface Ways {
 }
 
 /** Rows of places that a guest reads and the public does not, where the asker may see rules. */
-async function ruled(access: Access, me: CompiledSubject, guest: CompiledSubject) {
-  const told = await toldBlocks(access, me);
+function ruled(access: Access, told: readonly ToldBlock[], guest: CompiledSubject) {
   return told.flatMap((it) => {
     const number = it.tables.classOf[guest.number] as number;
     return it.rows.flatMap((row) => {
@@ -47,11 +47,11 @@ async function ruled(access: Access, me: CompiledSubject, guest: CompiledSubject
 
 const keyOf = (place: string, grant: Grant): string => JSON.stringify([place, grant]);
 
-/** Every rule that opens something to a guest that the public does not read, where the asker may see rules. */
-export async function waysOf(tx: Tx, access: Access, me: CompiledSubject, id: string): Promise<Ways> {
+/** Every rule that opens something to a guest that the public does not read, where the asker (as `told` has it) may see rules. */
+export async function waysOf(tx: Tx, access: Access, me: CompiledSubject, told: readonly ToldBlock[], id: string): Promise<Ways> {
   const guest = subjectOf(access.index, { person: id });
   if (guest?.class !== "guests") throw notThere();
-  const rows = await ruled(access, me, guest);
+  const rows = ruled(access, told, guest);
   if (rows.length === 0 && !isKeeper(access, me)) throw notThere();
   const used = await tx.select().from(pageUses).where(eq(pageUses.personId, id));
   const uses = new Map(used.map(({ placeId, at }) => [placeId, at.getTime()]));
@@ -112,7 +112,7 @@ export const readGuestHere = (asker: string, id: string): Promise<GuestDetail> =
   inSnapshot(async (tx) => {
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
-    const { guest, ways, pages, uses } = await waysOf(tx, access, me, id);
+    const { guest, ways, pages, uses } = await waysOf(tx, access, me, await toldBlocks(access, me), id);
     const everybody = subjectFor(access, null);
     const found = pages.flatMap((number): { page: CompiledPlace; usedAt: number | undefined }[] => {
       const page = access.index.places[number];

@@ -3,8 +3,8 @@ import { setImmediate } from "node:timers/promises";
 import { and, eq, sql } from "drizzle-orm";
 import { type GuestList, type GuestRow, type GuestShow, type GuestSort, type GuestsQuery, UNUSED_DAYS } from "../../../contracts/guests.ts";
 import type { Levels } from "../../../contracts/people.ts";
-import { keptCells, SET_OF_CELL, tablesAt, tellsOfOthers } from "../../../core/access/decide/index.ts";
-import { type AccessIndex, type Block, type CompiledSubject, subjectOf, type Tables } from "../../../core/access/index/index.ts";
+import { keptCells, SET_OF_CELL } from "../../../core/access/decide/index.ts";
+import { type AccessIndex, type Block, type CompiledSubject, subjectOf } from "../../../core/access/index/index.ts";
 import { LEVELS, type Level, levelWithin } from "../../../core/access/model/index.ts";
 import { ofWholeSite } from "../../access/aside.ts";
 import { type Access, isKeeper, readAccess, somebodyKnown, subjectFor } from "../../access/current.ts";
@@ -17,6 +17,7 @@ import { type Coming, comingOf } from "../people/coming.ts";
 import { groupName, inOrder, plain } from "../people/names.ts";
 import { stateOf } from "../people/told.ts";
 import { usesKnown } from "../reading/uses.ts";
+import { AT_ONCE, type ToldBlock, toldBlocks } from "./told.ts";
 
 const PAGE = 100;
 const MOST_GROUPS = 3;
@@ -24,38 +25,6 @@ const DAY = 86_400_000;
 
 export const guestsOf = ({ index }: Access): CompiledSubject[] =>
   inOrder(index.document.people).flatMap(({ it }) => (it.kind === "guest" ? (subjectOf(index, { person: it.id }) ?? []) : []));
-
-/** The rows of a block whose rules the asker may see, by number. */
-function toldIn({ index, at }: Access, block: Block, tables: Tables, me: CompiledSubject): number[] {
-  const mine = tables.classOf[me.number] as number;
-  return block.rows.flatMap((_, row) => (tellsOfOthers(keptCells(index, block, tables, row, at)[mine] as number) ? [row] : []));
-}
-
-/** A block with the rows that the asker may know of, and the class that the public is of in it. */
-export interface ToldBlock {
-  block: Block;
-  tables: Tables;
-  rows: readonly number[];
-  everybody: number;
-}
-
-/** So many blocks are gone through at once, and others have their turn in between. */
-const AT_ONCE = 10;
-
-/** Every block of a space in which the asker may see rules. */
-export async function toldBlocks(access: Access, me: CompiledSubject): Promise<ToldBlock[]> {
-  const { index, at } = access;
-  const everybody = subjectOf(index, { public: true }) as CompiledSubject;
-  const found: ToldBlock[] = [];
-  for (const [nth, block] of index.blocks.entries()) {
-    if (nth % AT_ONCE === 0) await setImmediate();
-    if (block.space < 0) continue;
-    const tables = tablesAt(index, block, at);
-    const rows = toldIn(access, block, tables, me);
-    if (rows.length > 0) found.push({ block, tables, rows, everybody: tables.classOf[everybody.number] as number });
-  }
-  return found;
-}
 
 /** Pages of a row: the space, where it is in it, is none. */
 const pagesIn = (index: AccessIndex, block: Block, row: number): number =>

@@ -1,40 +1,25 @@
 /** What the public reads, for whoever may see the rules there: since when, through what, how often, and whether that is meant. */
-import { and, desc, eq, inArray, isNotNull, isNull, type SQL, sql } from "drizzle-orm";
+import { and, eq, inArray, isNotNull, isNull, type SQL, sql } from "drizzle-orm";
 import type { ExposedList, ExposedPage, MeantBody, OutsideFilter, OutsideQuery } from "../../../contracts/outside.ts";
 import { explain, explanationText } from "../../../core/access/explain/index.ts";
 import { type CompiledSubject, placeOf, subjectOf } from "../../../core/access/index/index.ts";
-import { READ } from "../../../core/access/model/index.ts";
 import { labelOf } from "../../../core/ledger/index.ts";
 import { ofWholeSite } from "../../access/aside.ts";
 import { type Access, mayRead, need, readAccess, seenPlace, somebodyKnown, subjectFor } from "../../access/current.ts";
 import { knowsPlace, namesFor, titlesAbove } from "../../access/known.ts";
-import { inChange, inSnapshotOfLists, type Tx } from "../../db/client.ts";
-import { reachOf, within } from "../../db/listing.ts";
-import { exposures, ledger, links, listing, meantOutside, viewCounts } from "../../db/schema/index.ts";
+import { inChange, inSnapshot, type Tx } from "../../db/client.ts";
+import { exposures, ledger, links, meantOutside, viewCounts } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 import { appendEntry } from "../../ledger/append.ts";
-import { partsAfter, readCursor, written } from "../../lists/keyset.ts";
+import { type Cursor, partsAfter, readCursor, written } from "../../lists/keyset.ts";
 import { badRequest } from "../../trouble.ts";
-import { administered } from "../pages/filter.ts";
 import { streamed } from "../programs/exports/formats.ts";
+import { type OpenPages, openPages } from "./openPages.ts";
 
 const PAGE = 100;
 const DAYS = 30;
 
 const everybodyIn = ({ index }: Access): CompiledSubject => subjectOf(index, { public: true }) as CompiledSubject;
-
-/** Pages the public reads at this moment, among those whose rules the asker may see. */
-async function outsideFor(tx: Tx, access: Access, me: CompiledSubject): Promise<SQL> {
-  const open = within(await reachOf(tx, access.index, everybodyIn(access).number, access.at, READ));
-  return and(inArray(listing.kind, ["page", "bulletin"]), open, await administered(tx, access, me)) as SQL;
-}
-
-function conditionOf(access: Access, me: CompiledSubject, { show, space }: OutsideFilter): SQL | undefined {
-  // A space that one may not know of holds nothing.
-  const inSpace = space === undefined ? undefined : knowsPlace(access, me, space) ? eq(listing.spaceId, space) : sql`false`;
-  const settled = show === "new" ? isNull(meantOutside.placeId) : show === "meant" ? isNotNull(meantOutside.placeId) : undefined;
-  return and(inSpace, settled);
-}
 
 interface Found {
   id: string;
@@ -44,7 +29,7 @@ interface Found {
   meantAt: Date | null;
 }
 
-const COLUMNS = { id: listing.placeId, at: exposures.at, seq: exposures.seq, meantBy: meantOutside.by, meantAt: meantOutside.at };
+const COLUMNS = { id: exposures.placeId, at: exposures.at, seq: exposures.seq, meantBy: meantOutside.by, meantAt: meantOutside.at };
 
 /** What is found beside the rules of so many pages at once. */
 async function besides(tx: Tx, access: Access, found: readonly Found[]) {
@@ -115,32 +100,98 @@ async function rowsOf(tx: Tx, access: Access, me: CompiledSubject, found: readon
   });
 }
 
-const joined = (tx: Tx) =>
-  tx
-    .select(COLUMNS)
-    .from(listing)
-    .leftJoin(exposures, eq(exposures.placeId, listing.placeId))
-    .leftJoin(meantOutside, eq(meantOutside.placeId, listing.placeId))
-    .$dynamic();
+/** Pages as they stand in the table of exposures, the newest outside first. */
+const exposed = (tx: Tx) =>
+  tx.select(COLUMNS).from(exposures).leftJoin(meantOutside, eq(meantOutside.placeId, exposures.placeId)).$dynamic();
+
+const ORDER = { column: sql`${exposures.at}`, type: "instant" as const, id: sql`${exposures.placeId}`, direction: "down" as const };
+
+const settledAs = (show: OutsideFilter["show"]): SQL | undefined =>
+  show === "new" ? isNull(meantOutside.placeId) : show === "meant" ? isNotNull(meantOutside.placeId) : undefined;
+
+/** So many are read at once, and then more: nearly all that stand in the table are open to the public, fewer to a keeper of few spaces. */
+const CHUNKS = [250, 1_000, 5_000];
+
+/** The pages that fit after a cursor, so many at most: read from the table, and gone through by the rules as they are here. */
+async function newestOf(tx: Tx, fits: Fitting, show: OutsideFilter["show"], after: Cursor | null, most: number): Promise<Found[]> {
+  const found: Found[] = [];
+  let from = after;
+  for (let nth = 0; found.length < most && from?.value !== null; nth++) {
+    const chunk = CHUNKS[Math.min(nth, CHUNKS.length - 1)] as number;
+    const [part] = partsAfter(ORDER, from);
+    const rows = await exposed(tx)
+      .where(and(part?.where, settledAs(show)))
+      .orderBy(part?.order as SQL)
+      .limit(chunk);
+    found.push(...rows.filter(({ id }) => fits(id)));
+    const last = rows.at(-1);
+    from = rows.length < chunk || !last ? { value: null, id: "~" } : { value: last.at?.toISOString() ?? null, id: last.id };
+  }
+  return found.slice(0, most);
+}
+
+type Fitting = (id: string) => boolean;
+
+/** Pages that the public read since before all that is kept: in no table, so that they are looked for among all that are open. */
+async function unkept(
+  tx: Tx,
+  open: readonly OpenPages[],
+  fits: Fitting,
+  show: OutsideFilter["show"],
+  after: Cursor | null,
+): Promise<Found[]> {
+  const kept = new Set((await tx.select({ id: exposures.placeId }).from(exposures)).map(({ id }) => id));
+  const ids = open.flatMap(({ pages }) => pages.map(({ place }) => place.id)).filter((id) => !kept.has(id) && fits(id));
+  if (ids.length === 0) return [];
+  const meant = await tx
+    .select()
+    .from(meantOutside)
+    .where(sql`${meantOutside.placeId} = any(${textArray(ids)})`);
+  const said = new Map(meant.map((row) => [row.placeId, row]));
+  const past = (id: string) => after === null || after.value !== null || id < after.id;
+  return ids
+    .filter((id) => past(id) && (show === undefined || said.has(id) === (show === "meant")))
+    .sort((a, b) => (a < b ? 1 : -1))
+    .map((id): Found => ({ id, at: null, seq: null, meantBy: said.get(id)?.by ?? null, meantAt: said.get(id)?.at ?? null }));
+}
+
+/** What fits a filter after a cursor, in the order of the list. */
+async function foundFor(tx: Tx, asking: Asking, { show, space }: OutsideFilter, after: Cursor | null, most: number): Promise<Found[]> {
+  const { access, me, open } = asking;
+  // A space that one may not know of holds nothing.
+  if (space !== undefined && !knowsPlace(access, me, space)) return [];
+  const here = new Set(open.filter((it) => space === undefined || it.space.place.id === space).flatMap(({ pages }) => pages));
+  const fits: Fitting = (id) => {
+    const place = placeOf(access.index, id);
+    return place !== undefined && here.has(place);
+  };
+  const found = await newestOf(tx, fits, show, after, most);
+  return found.length < most ? [...found, ...(await unkept(tx, open, fits, show, after))].slice(0, most) : found;
+}
+
+/** Who asks, and what the public reads where they may see rules. */
+interface Asking {
+  access: Access;
+  me: CompiledSubject;
+  open: OpenPages[];
+}
+
+async function asking(tx: Tx, asker: string): Promise<Asking> {
+  const access = await readAccess(tx);
+  const me = subjectFor(access, asker);
+  return { access, me, open: await openPages(access, me) };
+}
 
 export async function readOutside(asker: string, { after, ...filter }: OutsideQuery): Promise<ExposedList> {
   const cursor = after === undefined ? null : readCursor(after, "instant");
-  return inSnapshotOfLists(async (tx) => {
-    const access = await readAccess(tx);
-    const me = subjectFor(access, asker);
-    const outside = await outsideFor(tx, access, me);
-    const where = and(outside, conditionOf(access, me, filter));
-    const found: Found[] = [];
-    const sorting = { column: sql`${exposures.at}`, type: "instant" as const, id: sql`${listing.placeId}`, direction: "down" as const };
-    for (const part of partsAfter(sorting, cursor)) {
-      const left = PAGE + 1 - found.length;
-      if (left > 0) found.push(...(await joined(tx).where(and(where, part.where)).orderBy(part.order).limit(left)));
-    }
+  return inSnapshot(async (tx) => {
+    const it = await asking(tx, asker);
+    const found = await foundFor(tx, it, filter, cursor, PAGE + 1);
     const page = found.slice(0, PAGE);
     const last = page.at(-1);
-    const spaces = await spacesOf(tx, access, me, outside);
+    const spaces = await spacesOf(tx, it);
     return {
-      rows: await rowsOf(tx, access, me, page),
+      rows: await rowsOf(tx, it.access, it.me, page),
       next: found.length > PAGE && last ? written({ value: last.at?.toISOString() ?? null, id: last.id }) : null,
       spaces,
       total: totalOf(spaces, filter),
@@ -149,24 +200,17 @@ export async function readOutside(asker: string, { after, ...filter }: OutsideQu
 }
 
 /** One line a space: how many pages of it are outside, and how many nobody said are meant. */
-async function spacesOf(tx: Tx, access: Access, me: CompiledSubject, outside: SQL): Promise<ExposedList["spaces"]> {
-  const rows = await tx
-    .select({
-      id: listing.spaceId,
-      open: sql<number>`count(*)::int`,
-      unsettled: sql<number>`(count(*) filter (where ${meantOutside.placeId} is null))::int`,
+async function spacesOf(tx: Tx, { access, me, open }: Asking): Promise<ExposedList["spaces"]> {
+  const meant = await tx.select({ id: meantOutside.placeId }).from(meantOutside);
+  const settled = new Set(meant.flatMap(({ id }) => placeOf(access.index, id) ?? []));
+  return open
+    .map(({ space, pages }) => {
+      // Of a space that one may not know of, the pages one keeps in it are counted without its name.
+      const known = knowsPlace(access, me, space.place.id);
+      const unsettled = settled.size === 0 ? pages.length : pages.filter((page) => !settled.has(page)).length;
+      return { id: known ? space.place.id : "", name: known ? (space.place.title ?? "") : "elsewhere", open: pages.length, unsettled };
     })
-    .from(listing)
-    .leftJoin(meantOutside, eq(meantOutside.placeId, listing.placeId))
-    .where(outside)
-    .groupBy(listing.spaceId)
-    .orderBy(desc(sql`count(*)`));
-  const named = ({ id, ...counts }: (typeof rows)[number]) => {
-    // Of a space that one may not know of, the pages one keeps in it are counted without its name.
-    const space = id !== null && knowsPlace(access, me, id) ? placeOf(access.index, id) : undefined;
-    return { id: space?.place.id ?? "", name: space?.place.title ?? "elsewhere", ...counts };
-  };
-  return rows.map(named);
+    .sort((a, b) => b.open - a.open);
 }
 
 function totalOf(spaces: ExposedList["spaces"], { show, space }: OutsideFilter): number {
@@ -192,11 +236,10 @@ const AT_ONCE = 500;
 
 /** All of it that fits, as lines of a file. */
 export const outsideLinesHere = (asker: string, filter: OutsideFilter): Promise<string[][]> =>
-  inSnapshotOfLists(async (tx) => {
-    const access = await readAccess(tx);
-    const me = subjectFor(access, asker);
-    const where = and(await outsideFor(tx, access, me), conditionOf(access, me, filter));
-    const found = await joined(tx).where(where).orderBy(sql`${exposures.at} desc nulls last`, listing.placeId);
+  inSnapshot(async (tx) => {
+    const it = await asking(tx, asker);
+    const { access, me } = it;
+    const found = await foundFor(tx, it, filter, null, access.index.places.length);
     const rows: string[][] = [];
     for (let i = 0; i < found.length; i += AT_ONCE) {
       for (const row of await rowsOf(tx, access, me, found.slice(i, i + AT_ONCE)))

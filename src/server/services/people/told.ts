@@ -107,16 +107,23 @@ export function overseersOf({ index, at }: Access, place: CompiledPlace, oversee
 /** Numbers of places by their owner, for as long as no place changes. */
 const owned = new WeakMap<AccessDocument["places"], Map<string, number[]>>();
 
-/** Pages somebody owns, what is in the bin aside. */
-export function pagesOwnedBy({ document, places }: AccessIndex, person: string): CompiledPlace[] {
-  const known = owned.get(document.places) ?? new Map<string, number[]>();
-  if (!owned.has(document.places))
-    document.places.forEach(({ owner, state }, number) => {
-      if (owner === undefined || state === "binned") return;
-      const list = known.get(owner);
-      if (list) list.push(number);
-      else known.set(owner, [number]);
-    });
-  owned.set(document.places, known);
-  return (known.get(person) ?? []).map((number) => places[number] as CompiledPlace);
+function ownedIn({ places }: AccessDocument): ReadonlyMap<string, readonly number[]> {
+  const known = owned.get(places);
+  if (known) return known;
+  const made = new Map<string, number[]>();
+  places.forEach(({ owner, state }, number) => {
+    if (owner === undefined || state === "binned") return;
+    const list = made.get(owner);
+    if (list) list.push(number);
+    else made.set(owner, [number]);
+  });
+  owned.set(places, made);
+  return made;
 }
+
+/** Pages somebody owns, what is in the bin aside. */
+export const pagesOwnedBy = ({ document, places }: AccessIndex, person: string): CompiledPlace[] =>
+  (ownedIn(document).get(person) ?? []).map((number) => places[number] as CompiledPlace);
+
+/** How many that is: asked of everybody where they are sorted by it. */
+export const countOwnedBy = ({ document }: AccessIndex, person: string): number => ownedIn(document).get(person)?.length ?? 0;
