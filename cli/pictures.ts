@@ -2,7 +2,7 @@
 import { mkdirSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { By, Key, type WebDriver } from "selenium-webdriver";
-import { openBrowser, pick, seen, signInAs, signOut, textHolding, withText } from "../test/browser/driver.ts";
+import { openBrowser, pick, pressIn, seen, signInAs, signOut, textHolding, withText } from "../test/browser/driver.ts";
 import { openDemoSite } from "./demoSite.ts";
 
 const FOLDER = process.env.TESORO_PICTURES ?? fileURLToPath(new URL("../docs/screenshots", import.meta.url));
@@ -10,7 +10,7 @@ const settle = (ms = 350) => new Promise((later) => setTimeout(later, ms));
 
 type Picture = (name: string) => Promise<void>;
 
-/** A new space, somebody asked in, somebody leaving, passes. */
+/** A new space, somebody asked in, somebody leaving. */
 async function comingAndGoing(driver: WebDriver, base: string, picture: Picture): Promise<void> {
   await driver.get(`${base}/spaces/new`);
   await (await seen(driver, "input[aria-label='What it is called']")).sendKeys("Ice Season");
@@ -28,21 +28,13 @@ async function comingAndGoing(driver: WebDriver, base: string, picture: Picture)
   await pick(driver, "Everything goes to", "Jonas Brandt");
   await settle(1200);
   await picture("leaving");
-  await driver.get(`${base}/people?part=passes`);
-  await textHolding(driver, "main", "Ferry crews");
-  await picture("passes");
 }
 
-/** The table of pages, the bin, the sheet of an act; ends signed in as who keeps the quays. */
+/** The table of pages, people, the sheet of an act; ends signed in as who keeps the quays. */
 async function lifePictures(driver: WebDriver, base: string, picture: Picture): Promise<void> {
   await signInAs(driver, base, "ines", "/pages?columns=title,state,owner,changed,outside,views,readiness");
   await textHolding(driver, "[role=grid]", "Harbour Notices");
   await picture("pages");
-  await driver.get(`${base}/pages?part=bin&columns=title,owner,left`);
-  await textHolding(driver, "[role=grid]", "erasable from");
-  await (await seen(driver, "[role=row][data-row='1']")).click();
-  await settle(800);
-  await picture("bin");
   await driver.get(`${base}/people?sort=owns`);
   await textHolding(driver, "[role=grid]", "Keeper");
   await picture("people");
@@ -78,6 +70,19 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await driver.get(`${base}/outside`);
   await textHolding(driver, "main", "Patrols on cruise days");
   await picture("outside");
+  await driver.get(`${base}/outside?part=guests`);
+  await textHolding(driver, "[role=grid]", "Anders Holm");
+  await (await seen(driver, "[role=row][data-row='3']")).click();
+  await settle(800);
+  await picture("guests");
+  await driver.get(`${base}/house?part=pledges`);
+  await textHolding(driver, "ul[aria-label=Pledges]", "Patrols on cruise days");
+  await (await seen(driver, "select[aria-label=Who]")).sendKeys("guests");
+  await (await seen(driver, "select[aria-label=Where]")).sendKeys("at and below");
+  await pick(driver, "Which place", "Quay Operations");
+  await pressIn(driver, "main", "Try it");
+  await settle(800);
+  await picture("pledges");
   await driver.get(`${base}/house`);
   await textHolding(driver, "main", "Close the house");
   await picture("house");

@@ -19,6 +19,7 @@ import * as outside from "./outside.ts";
 import * as pages from "./pages.ts";
 import * as passes from "./passes.ts";
 import * as people from "./people.ts";
+import * as pledges from "./pledges.ts";
 import * as programs from "./programs.ts";
 import * as search from "./search.ts";
 import * as slip from "./slip.ts";
@@ -50,6 +51,7 @@ export const CONTRACTS: readonly AnyContract[] = [
   pages,
   passes,
   people,
+  pledges,
   programs,
   search,
   slip,

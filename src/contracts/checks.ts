@@ -44,6 +44,17 @@ export const MOST_TAGS = 30;
 /** Whether a text can be a tag: a few words without commas, and no blanks around them. */
 export const isTag = (text: unknown): boolean => typeof text === "string" && TAG.test(text) && hasWords(text);
 
+/** One tag. */
+export const IsTag = (): PropertyDecorator =>
+  ValidateBy({
+    name: "isTag",
+    validator: {
+      validate: isTag,
+      defaultMessage: (it) =>
+        `${it?.property} must be a tag: words of at most 40 characters, without commas and without blanks around them`,
+    },
+  });
+
 /** A list of tags. */
 export const AreTags = (): PropertyDecorator =>
   ValidateBy({

@@ -20,6 +20,7 @@ import { appendEntry } from "../server/ledger/append.ts";
 import { makeChange } from "../server/services/change/apply.ts";
 import { previewTakeBack, takeBack } from "../server/services/change/takeBack.ts";
 import { fillExposures, keepExposures } from "../server/services/outside/exposures.ts";
+import { keepTurns } from "../server/services/pledges/turns.ts";
 import { publishPage } from "../server/services/writing/publishing.ts";
 import { schedulePage } from "../server/services/writing/scheduling.ts";
 import { saveVersion, startPage } from "../server/services/writing/writing.ts";
@@ -129,6 +130,7 @@ async function importChange(now: Instant, maker: string, note: string, editsFor:
     const entry = await appendEntry(tx, { maker, act: "import", places, edits, ripple: ripple(was, updated.index, now), note }, now);
     await writeDifference(tx, before, updated.index.document, entry.seq, edits);
     await keepExposures(tx, updated.index, edits, ripple(was, updated.index, now), entry);
+    await keepTurns(tx, edits, ripple(was, updated.index, now), entry);
     await writeListing(tx, was, updated.index, entry.at);
   });
 }

@@ -25,6 +25,28 @@ test("the security page that got outside is found with since and why, and closed
   await driver.wait(async () => (await driver.findElements(By.css("[data-page=crowdwatch]"))).length === 0, 10_000, "it is still listed");
 });
 
+test("the pledge that it broke has mended; another is said in blanks, tried, kept and taken away again", async () => {
+  await driver.get(`${on.site.base}/house?part=pledges`);
+  expect(await textHolding(driver, "[data-pledge=pledgepatrol]", "Holds")).toMatch(/Holds since .* by Ines Carvalho/);
+  await isAccessible(driver, "pledges");
+  await (await seen(driver, "select[aria-label=Where]")).sendKeys("at and below");
+  await pick(driver, "Which place", "Berth plan");
+  await pressIn(driver, "main", "Try it");
+  await textHolding(driver, "section[aria-labelledby=newPledge]", "This holds today");
+  await pressIn(driver, "main", "Keep it");
+  await textHolding(driver, "section[aria-label=Tray]", "1 change waits");
+  await applyTray(driver);
+  await textHolding(driver, "ul[aria-label=Pledges]", "Outsiders never read below “Berth plan”");
+  await (await seen(driver, "li[data-pledge^='pledge-']")).sendKeys("d");
+  await textHolding(driver, "section[aria-label=Tray]", "1 change waits");
+  await applyTray(driver);
+  await driver.wait(
+    async () => (await driver.findElements(By.css("li[data-pledge^='pledge-']"))).length === 0,
+    10_000,
+    "it is still pledged",
+  );
+});
+
 test("what is meant to be outside is settled from line to line by keys, counted by space, and said to be so no longer", async () => {
   await driver.get(`${on.site.base}/outside?space=notices`);
   await seen(driver, "[data-page]");

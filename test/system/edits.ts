@@ -4,7 +4,15 @@ const fence = { kind: "read", admits: [{ group: "pilots" }] };
 const settings = { name: "Quays", address: "quays", purpose: "x", history: true };
 const contents = { entries: [{ heading: "x" }, { page: "cranes" }, { link: "https://x.invalid/", words: "x" }], rest: true };
 const ceilings = { outsiders: ["read"], guests: ["read"], passes: true };
-const house = { binDays: 90, passwordLength: 12, guestsBySpaceKeepers: true, sensitiveWords: ["x"] };
+const house = { binDays: 90, passwordLength: 12, guestsBySpaceKeepers: true, useDays: 365, sensitiveWords: ["x"] };
+const pledge = {
+  id: "p1",
+  who: { class: "outsiders", group: "pilots", person: "mei" },
+  rule: "never",
+  ability: "read",
+  where: { space: "quays", subtree: "cranes", tag: "x", state: "live" },
+  why: "x",
+};
 const person = { id: "mei", name: "Mei Lin", kind: "member", status: "active", until: "2028-01-01T00:00:00Z" };
 const at = (kind: string, place: string, rest: object) => ({ kind, place, ...rest });
 
@@ -27,4 +35,5 @@ export const EDITS: readonly object[] = [
   { kind: "group", group: "pilots", remove: { id: "pilots", name: "Pilots" }, put: { id: "pilots", name: "Pilots" } },
   { kind: "member", group: "pilots", remove: { person: "mei" }, put: { person: "maren", group: "quay" } },
   { kind: "managers", group: "pilots", from: [{ person: "mei", guests: false }], to: [{ person: "maren", guests: true }] },
+  { kind: "pledge", pledge: "p1", remove: pledge, put: pledge },
 ];

@@ -1,5 +1,6 @@
 /** House: its rules, its mail, access as code (out and in), exports for auditors, tokens for programs. For site keepers. */
 import { QueryClientProvider } from "@tanstack/react-query";
+import { Pledges } from "../pledges/Pledges.tsx";
 import { queries } from "../shared/api.ts";
 import { useAddress } from "../shared/useAddress.ts";
 import { Bringing } from "./Bringing.tsx";
@@ -9,7 +10,7 @@ import styles from "./house.module.css";
 import { Outbox } from "./Outbox.tsx";
 import { Tokens } from "./Tokens.tsx";
 
-const PARTS = { rules: "Rules", outbox: "Outbox", files: "Out and in", tokens: "Tokens" } as const;
+const PARTS = { rules: "Rules", pledges: "Pledges", outbox: "Outbox", files: "Out and in", tokens: "Tokens" } as const;
 type Part = keyof typeof PARTS;
 
 function read(): { part: Part } {
@@ -34,6 +35,7 @@ function View() {
       </div>
       <div className={styles.view}>
         {part === "rules" && <HouseRules />}
+        {part === "pledges" && <Pledges />}
         {part === "outbox" && <Outbox />}
         {part === "tokens" && <Tokens />}
         {part === "files" && (

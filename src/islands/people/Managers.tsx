@@ -1,7 +1,7 @@
 /** Who fills a group without keeping the site: named by site keepers, through the tray. */
 import { useState } from "react";
 import type { GroupSlip } from "../../contracts/people.ts";
-import { MOST_MANAGERS } from "../../contracts/rules.ts";
+import { MOST_MANAGERS } from "../../contracts/peopleEdits.ts";
 import type { Manager } from "../../core/access/model/index.ts";
 import { Picker } from "../../ui/Picker.tsx";
 import { tray, useTray } from "../change/store.ts";

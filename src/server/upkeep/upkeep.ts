@@ -8,6 +8,7 @@ import { noteTrouble } from "../log.ts";
 import { endUnused } from "../services/inviting/inviting.ts";
 import { KINDS } from "../services/jobs/kinds.ts";
 import { mailOf } from "../services/notices/kinds.ts";
+import { turnByClock } from "../services/pledges/turns.ts";
 import { forgetUses } from "../services/reading/uses.ts";
 import { runSchedules } from "../services/writing/scheduling.ts";
 
@@ -16,6 +17,7 @@ async function catchUp(): Promise<void> {
   await runSchedules();
   await endUnused();
   await mailOf();
+  await turnByClock();
   for (const id of await unfinished()) await handOut("job", { id });
 }
 

@@ -214,6 +214,7 @@ const READERS: Partial<Record<Edit["kind"], (r: Reader, value: unknown, path: st
   person: readPerson,
   group: readBareGroup,
   member: readMember,
+  pledge: readPledge,
 };
 
 const PLACE_FIELDS = [

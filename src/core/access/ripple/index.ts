@@ -2,7 +2,7 @@
 export { Sides } from "./compare.ts";
 export { differencesOf, type PlaceGroup } from "./differences.ts";
 export { flat, type KeptRipple, unpack } from "./kept.ts";
-export { brokenPledges, covers, explainBreak, selects } from "./pledges.ts";
+export { brokenPledges, covers, explainBreak, selects, type Violation, violationsOf } from "./pledges.ts";
 export {
   countRipple,
   distinctPlaces,

@@ -43,14 +43,27 @@ interface Tally {
   witness: { subject: string; place: string } | null;
 }
 
+/** So many who break a pledge at one place are kept by name; their number is exact. */
+const MOST_WITNESSES = 5;
+
+/** One place at which a pledge does not hold: for how many subjects, and the first of them, by keys. */
+export interface Violation {
+  place: string;
+  count: number;
+  subjects: string[];
+}
+
 /** One pledge on both sides of a comparison: violations that are new, and those that are gone. */
 class PledgeCount {
   readonly tally: Tally = { fresh: 0, gone: 0, witness: null };
+  /** Where there are new ones, by number of the place; kept where somebody asks. */
+  readonly violations = new Map<number, { count: number; subjects: string[] }>();
 
   constructor(
     private readonly sides: Sides,
     private readonly was: Pledge | undefined,
     private readonly is: Pledge | undefined,
+    private readonly keeps = false,
   ) {}
 
   private fails(pledge: Pledge | undefined, cell: number): boolean {
@@ -100,9 +113,21 @@ class PledgeCount {
     if (broken.before) this.tally.gone += pairs;
     else {
       this.tally.fresh += pairs;
+      if (this.keeps) this.keep(part, it.where, times, walked);
       if (times < 0 || this.tally.witness) return;
       const witness = part.subjects.find((who) => walked || !this.sides.apart.get(who)?.has(it.where));
       if (witness !== undefined) this.tally.witness = { subject: this.sides.subject(witness).key, place: this.sides.idOf(it.where) };
+    }
+  }
+
+  private keep(part: Part, where: number, times: 1 | -1, walked: boolean): void {
+    const there = this.violations.get(where) ?? { count: 0, subjects: [] };
+    this.violations.set(where, there);
+    there.count += part.subjects.length * times;
+    if (times < 0) return;
+    for (const who of part.subjects) {
+      if (there.subjects.length >= MOST_WITNESSES) break;
+      if (walked || !this.sides.apart.get(who)?.has(where)) there.subjects.push(this.sides.subject(who).key);
     }
   }
 
@@ -199,6 +224,20 @@ export function brokenPledges(index: AccessIndex, at: Instant): PledgeBreak[] {
     const { fresh, witness } = new PledgeCount(sides, undefined, pledge).run();
     return witness ? [{ pledge: pledge.id, ...witness, count: fresh }] : [];
   });
+}
+
+/**
+ * Every place at which a pledge does not hold at an instant (milliseconds since the epoch), for how many subjects, in the order
+ * of the document; exact, whether or not the document has this pledge: so one that is only thought of can be tried. Section 9.
+ */
+export function violationsOf(index: AccessIndex, pledge: Pledge, at: Instant): Violation[] {
+  const sides = new Sides(null, index, at);
+  const count = new PledgeCount(sides, undefined, pledge, true);
+  count.run();
+  return [...count.violations]
+    .filter(([, it]) => it.count > 0)
+    .map(([where, it]) => ({ place: sides.idOf(where), ...it }))
+    .sort((a, b) => (placeOf(index, a.place)?.number ?? 0) - (placeOf(index, b.place)?.number ?? 0));
 }
 
 /** The explanation of a violation: why its witness has, or lacks, what the pledge is about. Null for ids that are not there. */

@@ -8,7 +8,7 @@ import { decide, effectiveSet, matrixTotals, walkedCell } from "../decide/index.
 import { checkDocument, checkEdits, differenceOf } from "../exchange/index.ts";
 import { type AccessIndex, compile, placeOf } from "../index/index.ts";
 import { type AccessDocument, type Edit, instantAt, maskOf, type PlaceNumber, type SubjectNumber, subjectKey } from "../model/index.ts";
-import { brokenPledges, covers, placesOf, ripple, selects } from "../ripple/index.ts";
+import { brokenPledges, covers, placesOf, ripple, selects, violationsOf } from "../ripple/index.ts";
 import { update } from "./update.ts";
 
 /** Every cell by subject and place, from the tables. */
@@ -98,6 +98,14 @@ describe("an index brought up to date", () => {
             brokenBefore.size > 0 && brokenAfter.size === 0 && after.document.pledges.length > 0 ? ["pledge"] : [],
           );
           expect(brokenPledges(after, NOW).reduce((sum, { count }) => sum + count, 0)).toBe(brokenAfter.size);
+          for (const pledge of after.document.pledges) {
+            const found = violationsOf(after, pledge, NOW);
+            expect(found.reduce((sum, { count }) => sum + count, 0)).toBe(brokenAfter.size);
+            for (const { place, count, subjects } of found) {
+              expect(subjects).toHaveLength(Math.min(count, 5));
+              for (const subject of subjects) expect(brokenAfter).toContain(`${pledge.id} ${subject} ${place}`);
+            }
+          }
         }
       }),
       { numRuns: RUNS },

@@ -6,6 +6,7 @@ export * from "./ledger.ts";
 export * from "./lists.ts";
 export * from "./mail.ts";
 export * from "./outside.ts";
+export * from "./pledges.ts";
 export * from "./reading.ts";
 export * from "./slip.ts";
 export * from "./templates.ts";

@@ -13,6 +13,7 @@ import { writeListing } from "../../db/listing.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { badRequest, changedMeanwhile, refused } from "../../trouble.ts";
 import { keepExposures } from "../outside/exposures.ts";
+import { keepTurns } from "../pledges/turns.ts";
 import { followUp } from "./followUp.ts";
 import { checkNoneScheduled, type PlanOrder, planChange, refuseEarly } from "./plan.ts";
 import { fingerprint, rippleView } from "./rippleView.ts";
@@ -62,6 +63,7 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
   await writeDifference(tx, access.index.document, after.document, entry.seq, edits);
   await writeListing(tx, access.index, after, entry.at);
   await keepExposures(tx, after, edits, verdict.ripple, entry);
+  await keepTurns(tx, edits, verdict.ripple, entry);
   await followUp(tx, access, edits, entry, order.writesLive ?? false);
   // Kept for whoever asks next, once it is so: a number that comes to nothing is given again.
   if (!retitles(order.act, edits)) afterCommit(tx, () => keepAccess(entry.seq, after));

@@ -21,6 +21,7 @@ import { readGuestsHere } from "../outside/guests.ts";
 import { readGuestHere } from "../outside/guestWays.ts";
 import { outsideLinesHere } from "../outside/publicPages.ts";
 import { lookAtPassHere, makePassHere } from "../passes/passes.ts";
+import { readPledgeHere, readPledgesHere, tryPledgeHere } from "../pledges/pledges.ts";
 import { lookAtSpaceHere, startSpaceHere } from "../spaces/startSpace.ts";
 import { applyHere } from "./apply.ts";
 import { previewHere } from "./preview.ts";
@@ -59,6 +60,9 @@ export const TASKS: Record<string, (...args: never[]) => Promise<unknown>> = {
   readGuestHere,
   readGuestsHere,
   readIdleHere,
+  readPledgeHere,
+  readPledgesHere,
   startSpaceHere,
   takeBackHere,
+  tryPledgeHere,
 };
