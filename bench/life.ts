@@ -11,6 +11,9 @@ import { makeChange } from "../src/server/services/change/apply.ts";
 import { lookAtMany, orderJob, readJob } from "../src/server/services/jobs/jobs.ts";
 import { KINDS } from "../src/server/services/jobs/kinds.ts";
 import { lookAtActHere } from "../src/server/services/life/sheet.ts";
+import { compareViewpointsHere } from "../src/server/services/outside/compare.ts";
+import { readGuestsHere } from "../src/server/services/outside/guests.ts";
+import { readOutside } from "../src/server/services/outside/publicPages.ts";
 import { readPages } from "../src/server/services/pages/pages.ts";
 import { readPeople } from "../src/server/services/people/table.ts";
 import { now, quantile } from "./measuring.ts";
@@ -27,6 +30,10 @@ export interface LifeFigures {
   peopleP95: number;
   brought: number;
   bringMs: number;
+  /** The first hundred of what the public reads; two viewpoints compared; the first hundred guests. */
+  outsideP95: number;
+  compareMs: number;
+  guestsMs: number;
 }
 
 const TIMES = 20;
@@ -34,16 +41,30 @@ const TIMES = 20;
 async function worstColumn(asker: string): Promise<{ sort: string; p95: number }> {
   let worst = { sort: "", p95: 0 };
   for (const sort of PAGE_SORTS) {
-    const times: number[] = [];
-    for (let i = 0; i < TIMES + 3; i++) {
-      const start = now();
-      await readPages(asker, { sort, part: "live", order: i % 2 ? "up" : "down" });
-      if (i >= 3) times.push(now() - start);
-    }
+    const times = await timed((nth) => readPages(asker, { sort, part: "live", order: nth % 2 ? "up" : "down" }));
     const p95 = quantile(times, 0.95);
     if (p95 > worst.p95) worst = { sort, p95 };
   }
   return worst;
+}
+
+/** What something takes when it was done a few times before: every time it was measured. */
+async function timed(work: (nth: number) => Promise<unknown>): Promise<number[]> {
+  const times: number[] = [];
+  for (let i = 0; i < TIMES + 3; i++) {
+    const start = now();
+    await work(i);
+    if (i >= 3) times.push(now() - start);
+  }
+  return times;
+}
+
+/** What the public reads, two viewpoints compared, guests with what they use: as a site keeper looks at them. */
+async function measureOutside(): Promise<Pick<LifeFigures, "outsideP95" | "compareMs" | "guestsMs">> {
+  const outside = await timed(() => readOutside("p0", {}));
+  const compared = await timed(() => compareViewpointsHere("p0", { a: "public", b: "members" }));
+  const guests = await timed(() => readGuestsHere("p0", {}));
+  return { outsideP95: quantile(outside, 0.95), compareMs: quantile(compared, 0.5), guestsMs: quantile(guests, 0.5) };
 }
 
 /** Somebody who keeps three spaces and nothing else, made so for the measuring. */
@@ -87,12 +108,7 @@ const anyPage = async (space: string): Promise<string | undefined> =>
   (await readPages("p0", { space, part: "live", sort: "title" })).rows[0]?.id;
 
 async function measurePeople(): Promise<Pick<LifeFigures, "peopleP95" | "brought" | "bringMs">> {
-  const times: number[] = [];
-  for (let i = 0; i < TIMES + 3; i++) {
-    const start = now();
-    await readPeople("p0", { kind: "member", sort: "owns", order: i % 2 ? "up" : "down" });
-    if (i >= 3) times.push(now() - start);
-  }
+  const times = await timed((nth) => readPeople("p0", { kind: "member", sort: "owns", order: nth % 2 ? "up" : "down" }));
   const rows = Array.from({ length: 10_000 }, (_, i) => `Brought ${i},brought${i}@people.invalid,Team ${i % 50}`);
   const order = { table: ["name,mail,groups", ...rows].join("\n"), columns: {} };
   const { counts, preview } = await lookAtTableHere("p0", order);
@@ -106,6 +122,8 @@ export async function measureLife(progress: (text: string) => void, member: stri
   const pagesKeeper = await worstColumn("p0");
   await keeperOfThree(member, ["s3", "s40", "s90"]);
   const pagesThree = await worstColumn(member);
+  progress("What is outside …");
+  const outside = await measureOutside();
   progress("The impact of binning a large branch …");
   const { root, size } = await largeBranch("s0");
   const times: number[] = [];
@@ -134,5 +152,6 @@ export async function measureLife(progress: (text: string) => void, member: stri
     archived: done,
     archivePerSecond: done / seconds,
     ...people,
+    ...outside,
   };
 }

@@ -70,6 +70,9 @@ function lifeLines({ pagesKeeper, pagesThree, branch, impactMs, archived, archiv
       archivePerSecond >= 300 ? "met" : "missed",
     ],
     ["the table of people, 100 rows with what each can do, p95", ms(people.peopleP95), "under 50 ms", verdict(people.peopleP95, 50)],
+    ["everything public with rule and since, 100 rows, p95", ms(people.outsideP95), "under 100 ms", verdict(people.outsideP95, 100)],
+    ["two viewpoints compared", ms(people.compareMs), "under 300 ms", verdict(people.compareMs, 300)],
+    ["guests with what they can read and do, 100 rows", ms(people.guestsMs), "reported", ""],
     [`a table of ${many(people.brought)} people brought in`, ms(people.bringMs), "under 20 s", verdict(people.bringMs, 20_000)],
   ];
 }
