@@ -5,6 +5,7 @@ import * as change from "./change.ts";
 import * as contents from "./contents.ts";
 import type { AnyContract } from "./declare.ts";
 import * as filters from "./filters.ts";
+import * as forecast from "./forecast.ts";
 import * as grid from "./grid.ts";
 import * as guests from "./guests.ts";
 import * as house from "./house.ts";
@@ -46,6 +47,7 @@ export const CONTRACTS: readonly AnyContract[] = [
   ledger,
   life,
   moving,
+  forecast,
   guests,
   outside,
   pages,

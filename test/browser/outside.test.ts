@@ -28,6 +28,7 @@ test("the security page that got outside is found with since and why, and closed
 test("the pledge that it broke has mended; another is said in blanks, tried, kept and taken away again", async () => {
   await driver.get(`${on.site.base}/house?part=pledges`);
   expect(await textHolding(driver, "[data-pledge=pledgepatrol]", "Holds")).toMatch(/Holds since .* by Ines Carvalho/);
+  await textHolding(driver, "section[aria-labelledby=forecast]", "“New hours of the harbour office” goes live");
   await isAccessible(driver, "pledges");
   await (await seen(driver, "select[aria-label=Where]")).sendKeys("at and below");
   await pick(driver, "Which place", "Berth plan");

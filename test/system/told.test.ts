@@ -263,6 +263,7 @@ const GENERAL: [string, string][] = [
   ["GET", "passes"],
   ["GET", "outside/public"],
   ["GET", "pledges"],
+  ["GET", "forecast"],
   ["GET", "outside/guests"],
   ["GET", "outside/guests?sort=until"],
   ["GET", "outside/guests/dora"],

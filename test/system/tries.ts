@@ -225,6 +225,7 @@ export const TRIES: Try[] = (
       { method: "GET", path: "outside/compare/export?a=public&b=members&format=csv", ...members, mei: 200, maren: 200 },
       { method: "GET", path: "outside/compare/why?a=public&b=members&place=cranes", ...members, mei: 404, maren: 200 },
       { method: "GET", path: "outside/compare/why?a=public&b=members&place=patrols", ...members, mei: 404, maren: 404 },
+      { method: "GET", path: "forecast?days=7", ...members, mei: 403, maren: 403 },
       { method: "GET", path: "pledges", ...members, mei: 403, maren: 403 },
       { method: "GET", path: "pledges/pledgepatrol", ...members, mei: 403, maren: 403 },
       {

@@ -149,7 +149,7 @@ export function NewPledge() {
     setSaid(BLANK);
   };
   return (
-    <section className={styles.making} aria-labelledby="newPledge">
+    <section aria-labelledby="newPledge">
       <h2 id="newPledge">A new pledge</h2>
       <p className="soft">A change that would break a pledge is refused, unless a site keeper overrides it and says why.</p>
       <Sentence said={said} change={change} />

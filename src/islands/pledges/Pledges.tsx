@@ -7,6 +7,7 @@ import { tray, useTray } from "../change/store.ts";
 import { ask } from "../shared/api.ts";
 import { lineKeys } from "../shared/lineKeys.ts";
 import { say } from "../shared/say.ts";
+import { Forecast } from "./Forecast.tsx";
 import { NewPledge } from "./NewPledge.tsx";
 import styles from "./pledges.module.css";
 import { Witnesses } from "./Witnesses.tsx";
@@ -131,7 +132,10 @@ export function Pledges() {
           ))}
         </ul>
       </section>
-      <NewPledge />
+      <div className={styles.making}>
+        <NewPledge />
+        <Forecast />
+      </div>
     </>
   );
 }

@@ -1,6 +1,7 @@
 /** The tasks that are done aside where they reach far (`access/aside.ts`), by name. */
 
 import { bringTableHere, lookAtTableHere } from "../bringing/bringing.ts";
+import { readForecastHere } from "../forecast/forecast.ts";
 import { applyDocumentHere, planDocumentHere } from "../house/exchange.ts";
 import { idleLinesHere, readIdleHere } from "../idle/idle.ts";
 import {
@@ -57,6 +58,7 @@ export const TASKS: Record<string, (...args: never[]) => Promise<unknown>> = {
   previewHere,
   previewTakeBackHere,
   proposeHere,
+  readForecastHere,
   readGuestHere,
   readGuestsHere,
   readIdleHere,

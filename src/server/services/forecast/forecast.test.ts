@@ -1,0 +1,75 @@
+/** What comes by itself: in order, with what it does to whom, what it breaks, and what was refused; for site keepers, and nothing is changed by looking. */
+import { afterAll, beforeAll, expect, it } from "vitest";
+import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { status } from "../../../../test/status.ts";
+import { loadDemo } from "../../../demo/load.ts";
+import { database, inChange } from "../../db/client.ts";
+import { ledger, schedules } from "../../db/schema/index.ts";
+import { makeChange } from "../change/apply.ts";
+import { readForecast } from "./forecast.ts";
+
+const DAY = 86_400_000;
+const inDays = (days: number) => new Date(Date.now() + days * DAY).toISOString();
+
+let demo: { close(): Promise<void> };
+beforeAll(async () => {
+  demo = await openScratchDatabase();
+  await loadDemo();
+}, 120_000);
+afterAll(() => demo?.close());
+
+it("is a list in order, as far as was asked, each with who loses and gains; looking changes nothing", async () => {
+  const entries = (await database().select().from(ledger)).length;
+  const { rows, more } = await readForecast("ines", { days: "90" });
+  expect([...rows].sort((a, b) => a.at.localeCompare(b.at))).toEqual(rows);
+  expect(more).toBe(0);
+  const of = (words: string) => rows.find(({ sentence }) => sentence.includes(words));
+  expect(of("Greer Dalziel is Reader")).toMatchObject({
+    what: "grant",
+    place: { id: "inquiry13" },
+    effect: [expect.stringContaining("1 guest loses")],
+  });
+  expect(of("The time of Ewa Lis ends")?.effect?.join()).toContain("1 guest loses");
+  expect(of("goes live")).toMatchObject({
+    what: "live",
+    opens: true,
+    effect: expect.arrayContaining([expect.stringMatching(/public .* gain/)]),
+  });
+  expect(of("Landings of the fleet")).toMatchObject({ what: "pass" });
+  expect((await readForecast("ines", { days: "7" })).rows.every(({ at }) => at <= inDays(7))).toBe(true);
+  expect(await database().select().from(ledger)).toHaveLength(entries);
+  for (const asker of ["maren", "mei"]) expect(await status(readForecast(asker, {}))).toBe(403);
+});
+
+it("says which pledge will break by itself, what a second end of the same leaves, and what was refused", async () => {
+  const grant = (days: number) => ({ to: { person: "mei" }, abilities: ["read" as const], until: inDays(days) });
+  await inChange((tx) =>
+    makeChange(tx, {
+      maker: "ines",
+      edits: [
+        { kind: "grant", place: "patrols", put: grant(3) },
+        { kind: "grant", place: "patrols", put: grant(5) },
+        {
+          kind: "pledge",
+          pledge: "night",
+          put: { id: "night", who: { person: "mei" }, rule: "always", ability: "read", where: { subtree: "patrols" } },
+        },
+      ],
+      act: "rules",
+      note: "",
+      reason: "For the week.",
+    }),
+  );
+  await database()
+    .update(schedules)
+    .set({ at: new Date(Date.now() - DAY), problem: "Lena may not publish here any more." });
+  const { rows } = await readForecast("ines", { days: "7" });
+  const ends = rows.filter(({ sentence }) => sentence.includes("Mei"));
+  // Of two grants of the same the first that ends takes nothing.
+  expect(ends.map(({ effect, breaks }) => [effect?.length, breaks.length])).toEqual([
+    [0, 0],
+    [1, 1],
+  ]);
+  expect(ends[1]?.breaks[0]).toContain("always read");
+  expect(rows[0]).toMatchObject({ refused: "Lena may not publish here any more.", effect: [] });
+});
