@@ -1,8 +1,7 @@
 /** What comes by itself: in order, with what it does to whom, what it breaks, and what was refused; for site keepers, and nothing is changed by looking. */
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { expect, it } from "vitest";
+import { onDemo } from "../../../../test/demo.ts";
 import { status } from "../../../../test/status.ts";
-import { loadDemo } from "../../../demo/load.ts";
 import { database, inChange } from "../../db/client.ts";
 import { ledger, schedules } from "../../db/schema/index.ts";
 import { makeChange } from "../change/apply.ts";
@@ -11,12 +10,7 @@ import { readForecast } from "./forecast.ts";
 const DAY = 86_400_000;
 const inDays = (days: number) => new Date(Date.now() + days * DAY).toISOString();
 
-let demo: { close(): Promise<void> };
-beforeAll(async () => {
-  demo = await openScratchDatabase();
-  await loadDemo();
-}, 120_000);
-afterAll(() => demo?.close());
+onDemo();
 
 it("is a list in order, as far as was asked, each with who loses and gains; looking changes nothing", async () => {
   const entries = (await database().select().from(ledger)).length;

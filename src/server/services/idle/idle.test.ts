@@ -1,19 +1,13 @@
 /** Idle rules in one list: whoever may see rules sees them, and what mends them takes nothing from anybody and gives nobody anything. */
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { expect, it } from "vitest";
+import { onDemo } from "../../../../test/demo.ts";
 import { IDLE_KINDS } from "../../../contracts/idle.ts";
-import { loadDemo } from "../../../demo/load.ts";
 import { inChange } from "../../db/client.ts";
 import { makeChange } from "../change/apply.ts";
 import { previewChange } from "../change/preview.ts";
 import { exportIdle, readIdle } from "./idle.ts";
 
-let scratch: { close(): Promise<void> };
-beforeAll(async () => {
-  scratch = await openScratchDatabase();
-  await loadDemo();
-}, 120_000);
-afterAll(() => scratch?.close());
+onDemo();
 
 it("finds what was planted, each kind counted, and tells a keeper of one space of that space alone", async () => {
   const { rows, counts, more } = await readIdle("ines", {});

@@ -1,11 +1,10 @@
 /** Guests from outside: held to a plain reading of every page, told as far as the asker may see rules, and ended by edits that take nobody else anything. */
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { expect, it } from "vitest";
+import { onDemo } from "../../../../test/demo.ts";
 import { status, told } from "../../../../test/status.ts";
 import { SET_OF_CELL } from "../../../core/access/decide/index.ts";
 import { subjectOf } from "../../../core/access/index/index.ts";
 import { LEVELS, levelWithin } from "../../../core/access/model/index.ts";
-import { loadDemo } from "../../../demo/load.ts";
 import { accessNow, cellOf, subjectFor } from "../../access/current.ts";
 import { mayKnowOthers } from "../../access/known.ts";
 import { database, inChange } from "../../db/client.ts";
@@ -17,12 +16,7 @@ import { planGuests } from "./guestPlans.ts";
 import { readGuests } from "./guests.ts";
 import { readGuest } from "./guestWays.ts";
 
-let demo: { close(): Promise<void> };
-beforeAll(async () => {
-  demo = await openScratchDatabase();
-  await loadDemo();
-}, 120_000);
-afterAll(() => demo?.close());
+onDemo();
 
 const namesOf = (rows: readonly { id: string }[]) => rows.map(({ id }) => id).sort();
 

@@ -1,11 +1,10 @@
 /** Pledges: tried before they are kept, broken first with why and what mends them, and when they broke and mended, by whom or by the clock. */
 import { setTimeout } from "node:timers/promises";
 import { asc } from "drizzle-orm";
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { expect, it } from "vitest";
+import { onDemo } from "../../../../test/demo.ts";
 import { status, told } from "../../../../test/status.ts";
 import type { Edit, Pledge } from "../../../core/access/model/index.ts";
-import { loadDemo } from "../../../demo/load.ts";
 import { database, inChange } from "../../db/client.ts";
 import { pledgeTurns } from "../../db/schema/index.ts";
 import { makeChange } from "../change/apply.ts";
@@ -14,12 +13,7 @@ import { previewTakeBack, takeBack } from "../change/takeBack.ts";
 import { readPledge, readPledges, tryPledge } from "./pledges.ts";
 import { rebuildTurns, turnByClock } from "./turns.ts";
 
-let demo: { close(): Promise<void> };
-beforeAll(async () => {
-  demo = await openScratchDatabase();
-  await loadDemo();
-}, 120_000);
-afterAll(() => demo?.close());
+onDemo();
 
 const change = (edits: Edit[], reason?: string) =>
   inChange((tx) => makeChange(tx, { maker: "ines", edits, act: "rules", note: "", ...(reason ? { reason } : {}) }));
