@@ -39,7 +39,7 @@ test("a page that is listed twice is pointed out and taken out; an address and a
   // The last one goes up by one: then the address stands under it.
   const entries = await driver.findElements(By.css("ol[aria-label^='Arranged'] li"));
   await entries.at(-1)?.sendKeys(Key.chord(Key.ALT, Key.ARROW_UP));
-  await driver.wait(async () => (await linesIn()).join("|").includes("Below nothing|Weather at sea"), 10_000, "the heading did not move");
+  await driver.wait(async () => (await linesIn()).join("|").includes("Below nothing|Weather at sea"), 30_000, "the heading did not move");
   await pressIn(driver, "main", "To the tray");
   await applyTray(driver);
   const found = await readersFind();
@@ -51,7 +51,7 @@ test("a page that is listed twice is pointed out and taken out; an address and a
   await (await seen(driver, "[data-seq] button, button[data-seq]")).click();
   await pressIn(driver, "main", "Take back");
   await pressIn(driver, "main", "Take back now");
-  await driver.wait(async () => (await driver.findElements(By.xpath("//button[normalize-space()='Take back now']"))).length === 0, 10_000);
+  await driver.wait(async () => (await driver.findElements(By.xpath("//button[normalize-space()='Take back now']"))).length === 0, 30_000);
   await driver.get(`${on.site.base}/spaces/contents?space=quays`);
   await textHolding(driver, "ul[aria-label='Looks wrong']", "is listed twice");
   expect(await linesIn()).toEqual(before);
@@ -89,7 +89,7 @@ test("a template is made from a page, gets a blank, is saved, and a page is begu
   await (await driver.findElement(By.xpath("//label[contains(., 'Rooms for a project')]/input"))).click();
   await textHolding(driver, "main", "The first goes live");
   await pressIn(driver, "main", "Make the space");
-  await driver.wait(async () => (await driver.getCurrentUrl()).includes("/grid?place="), 10_000, "the space was not made");
+  await driver.wait(async () => (await driver.getCurrentUrl()).includes("/grid?place="), 30_000, "the space was not made");
   await driver.get(`${on.site.base}/read/ballast-project`);
   await textHolding(driver, "h1", "About Ballast project");
 });

@@ -155,7 +155,7 @@ test("a password is set by a link from the outbox, changed by oneself, and sessi
     await (await seen(driver, "#password")).sendKeys(password, Key.ENTER);
   };
   await signIn("seventeen letters");
-  await driver.wait(async () => !(await driver.getCurrentUrl()).includes("/sign-in"), 10_000);
+  await driver.wait(async () => !(await driver.getCurrentUrl()).includes("/sign-in"), 30_000);
   await driver.get(`${on.site.base}/account`);
   await isAccessible(driver, "one's account");
   await (await seen(driver, "#before")).sendKeys("not this one at all");

@@ -49,7 +49,8 @@ export async function openBrowser(size = { width: 1280, height: 800 }): Promise<
   };
 }
 
-const PATIENCE = 10_000;
+/** On a machine that is busy with others a page may take long; what never comes is noticed all the same. */
+const PATIENCE = 30_000;
 
 /** Waits for an element and returns it. */
 export const seen = async (driver: WebDriver, selector: string): Promise<WebElement> => {

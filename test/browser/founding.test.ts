@@ -28,7 +28,7 @@ async function signIn(as: WebDriver, email: string, password = PASSWORD): Promis
   await as.get(`${site.base}/sign-in`);
   await (await seen(as, "#email")).sendKeys(email);
   await (await seen(as, "#password")).sendKeys(password, Key.ENTER);
-  await as.wait(async () => !(await as.getCurrentUrl()).includes("/sign-in"), 10_000, "not signed in");
+  await as.wait(async () => !(await as.getCurrentUrl()).includes("/sign-in"), 30_000, "not signed in");
 }
 
 const type = async (label: string, text: string) => (await seen(driver, `input[aria-label=${JSON.stringify(label)}]`)).sendKeys(text);
@@ -44,11 +44,11 @@ async function makeSpace(name: string, preset: string, reads: RegExp): Promise<v
   await radios[PRESETS.indexOf(preset)]?.click();
   await driver.wait(
     async () => reads.test((await (await seen(driver, "section[aria-label='How open it is']")).getText()).replace(/\s+/g, " ")),
-    10_000,
+    30_000,
     `${preset} was never shown`,
   );
   await pressIn(driver, "main", "Make the space");
-  await driver.wait(async () => (await driver.getCurrentUrl()).includes("/grid?place="), 10_000, "the space was not made");
+  await driver.wait(async () => (await driver.getCurrentUrl()).includes("/grid?place="), 30_000, "the space was not made");
   await textHolding(driver, "[role=treegrid]", name);
 }
 
@@ -69,7 +69,7 @@ async function takeUp(link: string): Promise<void> {
   await guest.manage().deleteAllCookies();
   await guest.get(link);
   await (await seen(guest, "#password")).sendKeys(PASSWORD, Key.ENTER);
-  await guest.wait(async () => !(await guest.getCurrentUrl()).includes("/join/"), 10_000, "the invitation was not taken up");
+  await guest.wait(async () => !(await guest.getCurrentUrl()).includes("/join/"), 30_000, "the invitation was not taken up");
 }
 
 test("spaces, a nested group, members, guests and a pass, with the mouse: each sees exactly what was said", async () => {
@@ -116,7 +116,7 @@ test("a pass is made, used without an account, withdrawn, and opens nothing any 
   const rows = await driver.wait(async () => {
     const found = await driver.findElements(By.css("[role=row][data-place]"));
     return found.length >= 3 ? found : null;
-  }, 10_000);
+  }, 30_000);
   const page = await rows?.at(-1)?.getAttribute("data-place");
   await driver.get(`${site.base}/grid?place=${page}&tab=rules`);
   await textHolding(driver, "aside", "No pass opens this page");
@@ -158,7 +158,7 @@ test("a ceiling closes a space to outsiders, whatever is granted in it; and open
   await driver.wait(async () => {
     await guest.get(site.base);
     return (await (await seen(guest, "body")).getText()).includes("Front door");
-  }, 10_000);
+  }, 30_000);
 });
 
 test("a member is seen off, and let back in by taking that back", async () => {

@@ -51,7 +51,7 @@ class Hands {
     await this.arrive(leadsTo);
   }
 
-  arrive = (at: string) => this.driver.wait(async () => (await this.driver.getCurrentUrl()).includes(at), 10_000, `never came to ${at}`);
+  arrive = (at: string) => this.driver.wait(async () => (await this.driver.getCurrentUrl()).includes(at), 30_000, `never came to ${at}`);
   /** What stands in a field goes, and this comes in. */
   async fill(fits: string, ...text: string[]): Promise<void> {
     await seen(this.driver, fits);
@@ -70,7 +70,7 @@ class Hands {
     await this.driver.get(`${site.base}/sign-in`);
     await this.fill("#email", email);
     await this.fill("#password", PASSWORD, Key.ENTER);
-    await this.driver.wait(async () => !(await this.driver.getCurrentUrl()).includes("/sign-in"), 10_000, "not signed in");
+    await this.driver.wait(async () => !(await this.driver.getCurrentUrl()).includes("/sign-in"), 30_000, "not signed in");
   }
 
   async apply(): Promise<void> {
@@ -119,7 +119,7 @@ async function comesIn(who: string, { place, group }: { place?: string; group?: 
   await other.driver.manage().deleteAllCookies();
   await other.driver.get(link ?? "");
   await other.fill("#password", PASSWORD, Key.ENTER);
-  await other.driver.wait(async () => !(await other.driver.getCurrentUrl()).includes("/join/"), 10_000, "the invitation was not taken up");
+  await other.driver.wait(async () => !(await other.driver.getCurrentUrl()).includes("/join/"), 30_000, "the invitation was not taken up");
 }
 
 const PRESETS = ["Open house", "Common room", "Reading room", "Closed room"];
@@ -141,7 +141,7 @@ test("three spaces are made, each as open as its preset says", async () => {
       await keeper.keys(Key.ARROW_DOWN);
       await new Promise((later) => setTimeout(later, 100));
     }
-    await keeper.driver.wait(chosen, 10_000, `${preset} was never chosen`);
+    await keeper.driver.wait(chosen, 30_000, `${preset} was never chosen`);
     await keeper.press("Make the space", "main");
     await keeper.arrive("/grid?place=");
     await textHolding(keeper.driver, "[role=treegrid]", name);

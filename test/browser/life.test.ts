@@ -42,7 +42,7 @@ test("a page with pages below and links from another space is binned by key, the
   expect(await state("berthdisputes")).toBe("binned");
   await press("Take back", "[data-applied]");
   await press("Take back now", "[data-applied]");
-  await driver.wait(async () => (await state("berthdisputes")) === "live", 10_000);
+  await driver.wait(async () => (await state("berthdisputes")) === "live", 30_000);
 });
 
 test("a landing page is archived and another chosen in the same step, through the tray", async () => {
@@ -88,7 +88,7 @@ test("300 pages from a filter: archived in bulk, stopped half-way, gone on with,
   // Stopping waits for no batch: it is known before the one that is held up goes on.
   await driver.wait(
     async () => (await inSnapshot((tx) => tx.select({ by: register.stopAsked }).from(register))).some(({ by }) => by === "ines"),
-    10_000,
+    30_000,
   );
   await letGo();
   await textHolding(driver, jobs, "Stopped by Ines Carvalho");
@@ -158,5 +158,5 @@ test("a row is dragged before another: nothing changes for anybody, so nothing i
   expect((await order()).slice(0, 2)).toEqual([dragged, target]);
   await press("Take back", "[data-applied]");
   await press("Take back now", "[data-applied]");
-  await driver.wait(async () => JSON.stringify(await order()) === JSON.stringify(before), 10_000);
+  await driver.wait(async () => JSON.stringify(await order()) === JSON.stringify(before), 30_000);
 });

@@ -22,7 +22,7 @@ test("the security page that got outside is found with since and why, and closed
   await (await line("crowdwatch")).sendKeys("c");
   await textHolding(driver, "section[aria-label=Tray]", "the public and 3 passes lose");
   await applyTray(driver);
-  await driver.wait(async () => (await driver.findElements(By.css("[data-page=crowdwatch]"))).length === 0, 10_000, "it is still listed");
+  await driver.wait(async () => (await driver.findElements(By.css("[data-page=crowdwatch]"))).length === 0, 30_000, "it is still listed");
 });
 
 test("the pledge that it broke has mended; another is said in blanks, tried, kept and taken away again", async () => {
@@ -43,7 +43,7 @@ test("the pledge that it broke has mended; another is said in blanks, tried, kep
   await applyTray(driver);
   await driver.wait(
     async () => (await driver.findElements(By.css("li[data-pledge^='pledge-']"))).length === 0,
-    10_000,
+    30_000,
     "it is still pledged",
   );
 });
@@ -53,7 +53,7 @@ test("what is meant to be outside is settled from line to line by keys, counted 
   await seen(driver, "[data-page]");
   const before = (await driver.findElements(By.css("[data-page]"))).length;
   await (await line("bl5")).sendKeys("y");
-  await driver.wait(async () => (await driver.findElements(By.css("[data-page]"))).length === before - 1, 10_000, "it was not settled");
+  await driver.wait(async () => (await driver.findElements(By.css("[data-page]"))).length === before - 1, 30_000, "it was not settled");
   await pressIn(driver, "main", "Meant to be outside");
   await textHolding(driver, "[data-page=bl5]", "meant, says Ines Carvalho");
   await (await line("bl5")).sendKeys(Key.ARROW_DOWN, Key.ARROW_UP, "y");
@@ -68,7 +68,7 @@ test("two viewpoints differ where somebody planted it; why is said for both; a m
   await textHolding(driver, "ul[aria-label='Where they differ']", "Any guest cannot");
   await pick(driver, "Second viewpoint", "Pilots");
   await textHolding(driver, "main", "Any member in Pilots");
-  await driver.wait(async () => (await driver.getCurrentUrl()).includes("b=group%3Apilots"), 10_000, "the address does not say so");
+  await driver.wait(async () => (await driver.getCurrentUrl()).includes("b=group%3Apilots"), 30_000, "the address does not say so");
   await signInAs(driver, on.site.base, "mei", "/outside?show=all");
   await textHolding(driver, "main", "The public reads nothing here, as far as you may see rules");
 });
@@ -78,7 +78,7 @@ test("the guests nobody thought of stick out, are told apart, and are left with 
   await textHolding(driver, "[role=grid]", "Anders Holm");
   await isAccessible(driver, "guests");
   await pressIn(driver, "main fieldset", "Unused for 90 days 2");
-  await driver.wait(async () => (await driver.findElements(By.css("[data-row]"))).length === 2, 10_000, "others are not gone");
+  await driver.wait(async () => (await driver.findElements(By.css("[data-row]"))).length === 2, 30_000, "others are not gone");
   const row = await seen(driver, "[data-row='0']");
   await row.sendKeys(Key.ENTER);
   await textHolding(driver, "ul[aria-label='Through which rules']", "Dredging Contractors are Writer");
@@ -99,7 +99,7 @@ test("a rule that does nothing is mended by its key through the tray: nobody gai
   await applyTray(driver);
   await driver.wait(
     async () => (await driver.findElements(By.css("ul[aria-label='Idle rules'] li"))).length === before - 1,
-    10_000,
+    30_000,
     "it is still there",
   );
 });

@@ -50,7 +50,7 @@ test("a group is made from a pasted list, another group put in, somebody taken o
   await pressIn(driver, SLIP, "Take away");
   await textHolding(driver, SLIP, "taken away, in the tray");
   await apply();
-  await driver.wait(async () => !(await (await seen(driver, "ul[aria-label=Groups]")).getText()).includes("Night watch"), 10_000);
+  await driver.wait(async () => !(await (await seen(driver, "ul[aria-label=Groups]")).getText()).includes("Night watch"), 30_000);
 });
 
 test("with keys alone somebody is found, suspended and let back in; taking one's own change out of the tray leaves things as they are", async () => {
@@ -68,13 +68,13 @@ test("with keys alone somebody is found, suspended and let back in; taking one's
   await textHolding(driver, SLIP, "suspended, in the tray");
   // Pressed again it is as it was, and nothing waits.
   await driver.switchTo().activeElement().sendKeys(Key.ENTER);
-  await driver.wait(async () => !(await (await seen(driver, SLIP)).getText()).includes("in the tray"), 10_000);
+  await driver.wait(async () => !(await (await seen(driver, SLIP)).getText()).includes("in the tray"), 30_000);
   await driver.switchTo().activeElement().sendKeys(Key.ENTER);
   await textHolding(driver, SLIP, "suspended, in the tray");
   await apply();
   await textHolding(driver, "[role=grid]", "suspended");
   await takeBack();
-  await driver.wait(async () => !(await (await seen(driver, "[role=grid]")).getText()).includes("suspended"), 10_000);
+  await driver.wait(async () => !(await (await seen(driver, "[role=grid]")).getText()).includes("suspended"), 30_000);
 });
 
 test("a member finds who is here and in which groups, and no control or number that is for site keepers", async () => {

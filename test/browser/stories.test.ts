@@ -16,7 +16,7 @@ const cellSays = (place: string, column: string, words: string) =>
 
 async function button(words: string): Promise<void> {
   const element = await withText(driver, "button", words);
-  await driver.wait(() => element.isEnabled(), 10_000, `"${words}" stays disabled`);
+  await driver.wait(() => element.isEnabled(), 30_000, `"${words}" stays disabled`);
   await element.click();
 }
 
@@ -198,7 +198,7 @@ test("every main view is accessible in both themes, and no script error is logge
       await driver.get(on.site.base + view);
       await seen(driver, "main");
       if (/grid|ledger|write/.test(view))
-        await driver.wait(async () => (await driver.findElements(By.css("[role=treegrid], ol > li, .prose"))).length > 0, 10_000);
+        await driver.wait(async () => (await driver.findElements(By.css("[role=treegrid], ol > li, .prose"))).length > 0, 30_000);
       await expectAccessible(`${view} (${theme})`);
     }
   }
