@@ -127,7 +127,14 @@ async function killWriter(): Promise<void> {
     const [writer] = await own`select a.pid from pg_locks l join pg_stat_activity a using (pid)
       where l.locktype = 'advisory' and l.granted and a.xact_start is not null and a.pid <> pg_backend_pid()`;
     if (!writer) continue;
+    const before = await own`select pg_backend_pid() as pid`;
     process.kill(writer.pid, "SIGKILL");
+    // The database has noticed when this connection is another one: until then it answers as though nothing had happened.
+    for (let wait = 0; wait < 2_000; wait++) {
+      const [now] = await own`select pg_backend_pid() as pid`.catch(() => [null]);
+      if (now?.pid !== before[0]?.pid) break;
+      await pause(5);
+    }
     await own.end({ timeout: 1 }).catch(() => {});
     // Until the database has recovered by itself.
     for (let again = 0; again < 100; again++) if (await answers(site.databaseUrl)) return;

@@ -43,6 +43,7 @@ it("says which pledge will break by itself, what a second end of the same leaves
       edits: [
         { kind: "grant", place: "patrols", put: grant(3) },
         { kind: "grant", place: "patrols", put: grant(5) },
+        { kind: "grant", place: "site", put: { ...grant(6), to: { person: "noor" } } },
         {
           kind: "pledge",
           pledge: "night",
@@ -65,5 +66,6 @@ it("says which pledge will break by itself, what a second end of the same leaves
     [1, 1],
   ]);
   expect(ends[1]?.breaks[0]).toContain("always read");
+  expect(rows.find(({ place }) => place?.id === "site")).toMatchObject({ place: { name: "The site" }, what: "grant" });
   expect(rows[0]).toMatchObject({ refused: "Lena may not publish here any more.", effect: [] });
 });

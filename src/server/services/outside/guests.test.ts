@@ -109,3 +109,21 @@ it("read pages, and that is kept to the hour and for as long as the house rules 
   expect((await readGuests("ines", {})).counts.unused).toBe(0);
   expect(subjectOf((await accessNow()).index, { person: "greer" })?.class).toBe("guests");
 });
+
+it("are found by name, in the order asked for, from where a page of the list ended", async () => {
+  const names = async (query: Parameters<typeof readGuests>[1]) => (await readGuests("ines", query)).rows.map(({ name }) => name);
+  expect(await names({ words: "szabo" })).toEqual(["Dóra Szabó"]);
+  expect(await names({ words: "nobody at all" })).toEqual([]);
+  const byEnd = (await readGuests("ines", { sort: "until" })).rows.map(({ until }) => until ?? "9");
+  expect(byEnd).toEqual([...byEnd].sort());
+  const inOrder = await names({ sort: "name" });
+  const after = (value: string, id: string) => Buffer.from(JSON.stringify([value, id])).toString("base64url");
+  expect(await names({ sort: "name", after: after("2", "gone") })).toEqual(inOrder.slice(2));
+  expect(await names({ sort: "name", after: after("x", "gone") })).toEqual(inOrder);
+  // A keeper of a space learns no end, also not by the order.
+  const hers = (await readGuests("maren", { sort: "until" })).rows;
+  const told = hers.filter(({ until }) => until !== null);
+  expect(hers.slice(0, told.length)).toEqual(told);
+  const others = hers.slice(told.length).map(({ name }) => name);
+  expect(others).toEqual((await readGuests("maren", { sort: "name" })).rows.map(({ name }) => name).filter((it) => others.includes(it)));
+});

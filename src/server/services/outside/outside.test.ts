@@ -1,5 +1,5 @@
 /** What is outside: since when, held to a plain reading of each change; by whom it is settled, and who is told. */
-import { eq } from "drizzle-orm";
+import { eq, inArray } from "drizzle-orm";
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { openScratchDatabase } from "../../../../cli/demoSite.ts";
@@ -193,4 +193,43 @@ describe("pages the public reads", () => {
     expect(await status(readOutside(keeper, { after: "nonsense" }))).toBe(400);
     expect(await readOutside(keeper, { space: "nowhere" })).toMatchObject({ rows: [], total: 0 });
   });
+
+  it("from before all that is kept come last, are settled like others, and each is on one page of the list alone", async () => {
+    const people = { keepers: [{ person: keeper }], publishers: [], writers: [] };
+    const { id: space } = await startSpace(keeper, { ...people, title: "Notices", purpose: "", preset: "openHouse" });
+    const many: string[] = [];
+    for (let i = 0; i < 103; i++) {
+      const { id } = await startPage(keeper, { parent: space, as: "page", title: `Notice ${i}` });
+      await publishPage(keeper, id, { version: "0.1", note: "" });
+      many.push(id);
+    }
+    const all = async (show?: "new" | "meant") => {
+      const ids: string[] = [];
+      let after: string | undefined;
+      do {
+        const { rows, next } = await readOutside(keeper, { ...(show ? { show } : {}), ...(after ? { after } : {}) });
+        ids.push(...rows.map(({ id }) => id));
+        after = next ?? undefined;
+      } while (after !== undefined);
+      return ids;
+    };
+    const kept = await all();
+    expect(new Set(kept).size).toBe(kept.length);
+    for (const id of many) expect(kept).toContain(id);
+    // As on a site from before: of half of them nobody knows since when.
+    await database()
+      .delete(exposures)
+      .where(inArray(exposures.placeId, many.slice(0, 60)));
+    await meanOutside(keeper, { places: many.slice(50, 70), meant: true });
+    const then = await all();
+    expect(new Set(then)).toEqual(new Set(kept));
+    expect(new Set(then.slice(-60))).toEqual(new Set(many.slice(0, 60)));
+    expect(new Set(await all("meant"))).toEqual(new Set(many.slice(50, 70)));
+    expect(new Set(await all("new"))).toEqual(new Set(kept.filter((id) => !many.slice(50, 70).includes(id))));
+    expect((await readOutside(keeper, { space, show: "meant" })).rows.filter(({ since }) => since === null)).toHaveLength(10);
+    const file = await (await exportOutside(keeper, { show: "meant", format: "json" })).json();
+    expect(file).toHaveLength(20);
+    await inChange(rebuildExposures);
+    expect(await all()).toEqual(kept);
+  }, 120_000);
 });

@@ -86,3 +86,19 @@ it("broken by the clock are kept with the instant of what ended, by nobody's ent
   expect([before, after?.count]).toEqual([0, 1]);
   expect(after?.turns).toMatchObject([{ broken: true, entry: null, at: until }, { broken: false }]);
 });
+
+it("say of each who breaks it whose level would mend it: the audience's, the group's, their own, or the pass to withdraw", async () => {
+  const mends = async (who: Pledge["who"], rule: Pledge["rule"], ability: Pledge["ability"], where: Pledge["where"]) =>
+    (await tryPledge("ines", { who, rule, ability, where })).witnesses.map(({ mend }) => mend);
+  expect(await mends({ group: "pilots" }, "always", "revise", { subtree: "patrols" })).toEqual([
+    { column: "group:pilots", name: "Pilots", level: 3 },
+  ]);
+  expect(await mends({ class: "members" }, "never", "read", { subtree: "tidetables" })).toMatchObject([{ column: "members", level: 0 }]);
+  expect(await mends({ class: "outsiders" }, "always", "read", { subtree: "patrols" })).toMatchObject([{ column: "public", level: 1 }]);
+  expect(await mends({ class: "outsiders" }, "never", "read", { subtree: "landings" })).toContainEqual({ pass: "passlandings" });
+  expect(await mends({ person: "mei" }, "never", "discuss", { space: "handbook", state: "live" })).toEqual([]);
+  // At the site itself nobody but who keeps it has anything.
+  const whole = await tryPledge("ines", { who: { class: "members" }, rule: "always", ability: "govern", where: {} });
+  expect(whole.witnesses.find(({ place }) => place.name === "The site")).toMatchObject({ mend: { column: "members", level: 5 } });
+  expect(whole.more).toBeGreaterThanOrEqual(0);
+});
