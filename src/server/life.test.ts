@@ -288,6 +288,12 @@ describe("what is told", () => {
     expect((await findPlaces("mei", "patrol")).map((page) => page.id)).toEqual(["crowdwatch"]);
     expect((await findPlaces("viktor", "patrol")).map((page) => page.id).sort()).toEqual(["crowdwatch", "patrols"]);
     expect(await findPlaces("dora", "inquiry")).toEqual([]);
+    // In one space: only what stands in it; in one that is not there, or may not be seen, nothing.
+    const quays = await findPlaces("ines", "", "quays");
+    expect([...new Set(quays.map(({ space }) => space))]).toEqual(["Quay Operations"]);
+    expect((await findPlaces("ines", "berth", "quays")).map(({ title }) => title)).toContain("Berth plan");
+    for (const nowhere of ["nowhere", "cranes"]) expect(await findPlaces("ines", "berth", nowhere)).toEqual([]);
+    expect(await findPlaces("mei", "", "portsecurity")).toEqual([]);
   });
 
   it("a grid shows each viewpoint what it has, by the numbers, and views are counted by kind of reader", async () => {
