@@ -227,17 +227,20 @@ export function brokenPledges(index: AccessIndex, at: Instant): PledgeBreak[] {
 }
 
 /**
- * Every place at which a pledge does not hold at an instant (milliseconds since the epoch), for how many subjects, in the order
- * of the document; exact, whether or not the document has this pledge: so one that is only thought of can be tried. Section 9.
+ * For each of some pledges every place at which it does not hold at an instant (milliseconds since the epoch), for how many
+ * subjects, in the order of the document; exact, whether or not the document has these pledges: so one that is only thought of
+ * can be tried. Section 9.
  */
-export function violationsOf(index: AccessIndex, pledge: Pledge, at: Instant): Violation[] {
+export function violationsOf(index: AccessIndex, pledges: readonly Pledge[], at: Instant): Violation[][] {
   const sides = new Sides(null, index, at);
-  const count = new PledgeCount(sides, undefined, pledge, true);
-  count.run();
-  return [...count.violations]
-    .filter(([, it]) => it.count > 0)
-    .map(([where, it]) => ({ place: sides.idOf(where), ...it }))
-    .sort((a, b) => (placeOf(index, a.place)?.number ?? 0) - (placeOf(index, b.place)?.number ?? 0));
+  return pledges.map((pledge) => {
+    const count = new PledgeCount(sides, undefined, pledge, true);
+    count.run();
+    return [...count.violations]
+      .filter(([, it]) => it.count > 0)
+      .map(([where, it]) => ({ place: sides.idOf(where), ...it }))
+      .sort((a, b) => (placeOf(index, a.place)?.number ?? 0) - (placeOf(index, b.place)?.number ?? 0));
+  });
 }
 
 /** The explanation of a violation: why its witness has, or lacks, what the pledge is about. Null for ids that are not there. */

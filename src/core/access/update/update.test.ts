@@ -98,8 +98,9 @@ describe("an index brought up to date", () => {
             brokenBefore.size > 0 && brokenAfter.size === 0 && after.document.pledges.length > 0 ? ["pledge"] : [],
           );
           expect(brokenPledges(after, NOW).reduce((sum, { count }) => sum + count, 0)).toBe(brokenAfter.size);
-          for (const pledge of after.document.pledges) {
-            const found = violationsOf(after, pledge, NOW);
+          const { pledges } = after.document;
+          for (const [nth, found] of violationsOf(after, pledges, NOW).entries()) {
+            const pledge = pledges[nth] as (typeof pledges)[number];
             expect(found.reduce((sum, { count }) => sum + count, 0)).toBe(brokenAfter.size);
             for (const { place, count, subjects } of found) {
               expect(subjects).toHaveLength(Math.min(count, 5));

@@ -23,6 +23,7 @@ import { readGuestHere } from "../outside/guestWays.ts";
 import { outsideLinesHere } from "../outside/publicPages.ts";
 import { lookAtPassHere, makePassHere } from "../passes/passes.ts";
 import { readPledgeHere, readPledgesHere, tryPledgeHere } from "../pledges/pledges.ts";
+import { pledgesNowHere } from "../pledges/turns.ts";
 import { lookAtSpaceHere, startSpaceHere } from "../spaces/startSpace.ts";
 import { applyHere } from "./apply.ts";
 import { previewHere } from "./preview.ts";
@@ -55,6 +56,7 @@ export const TASKS: Record<string, (...args: never[]) => Promise<unknown>> = {
   outsideLinesHere,
   planDocumentHere,
   planGuestsHere,
+  pledgesNowHere,
   previewHere,
   previewTakeBackHere,
   proposeHere,

@@ -4,8 +4,8 @@ import { and, eq, sql } from "drizzle-orm";
 import { type GuestList, type GuestRow, type GuestShow, type GuestSort, type GuestsQuery, UNUSED_DAYS } from "../../../contracts/guests.ts";
 import type { Levels } from "../../../contracts/people.ts";
 import { keptCells, SET_OF_CELL } from "../../../core/access/decide/index.ts";
-import { type AccessIndex, type Block, type CompiledSubject, subjectOf } from "../../../core/access/index/index.ts";
-import { LEVELS, type Level, levelWithin } from "../../../core/access/model/index.ts";
+import { type CompiledSubject, subjectOf } from "../../../core/access/index/index.ts";
+import { type Level, levelWithin } from "../../../core/access/model/index.ts";
 import { ofWholeSite } from "../../access/aside.ts";
 import { type Access, isKeeper, readAccess, somebodyKnown, subjectFor } from "../../access/current.ts";
 import { knowsOthersAt } from "../../access/known.ts";
@@ -15,7 +15,7 @@ import { pageOf } from "../../lists/whole.ts";
 import { administered } from "../pages/filter.ts";
 import { type Coming, comingOf } from "../people/coming.ts";
 import { groupName, inOrder, plain } from "../people/names.ts";
-import { stateOf } from "../people/told.ts";
+import { noLevels, pagesIn, stateOf } from "../people/told.ts";
 import { usesKnown } from "../reading/uses.ts";
 import { AT_ONCE, type ToldBlock, toldBlocks } from "./told.ts";
 
@@ -26,17 +26,11 @@ const DAY = 86_400_000;
 export const guestsOf = ({ index }: Access): CompiledSubject[] =>
   inOrder(index.document.people).flatMap(({ it }) => (it.kind === "guest" ? (subjectOf(index, { person: it.id }) ?? []) : []));
 
-/** Pages of a row: the space, where it is in it, is none. */
-const pagesIn = (index: AccessIndex, block: Block, row: number): number =>
-  (block.rows[row]?.places.length ?? 0) - (index.rowOf[block.space] === row ? 1 : 0);
-
 /** What a class holds in a row that the public does not read; nothing where it does. */
 export function beyondPublic({ index, at }: Access, { block, tables, everybody }: ToldBlock, row: number, number: number): number {
   const cells = keptCells(index, block, tables, row, at);
   return ((cells[everybody] as number) & SET_OF_CELL) === 0 ? (cells[number] as number) & SET_OF_CELL : 0;
 }
-
-const noLevels = (): Levels => Object.fromEntries(LEVELS.map((_, level) => [level, 0])) as Levels;
 
 /** On how many pages beyond those of the public each guest has which level, where the asker may see rules. */
 async function levelsBeyond(access: Access, told: readonly ToldBlock[], guests: readonly CompiledSubject[]): Promise<Levels[]> {

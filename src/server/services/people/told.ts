@@ -16,10 +16,10 @@ import { type Access, cellOf } from "../../access/current.ts";
 export const stateOf = (subject: CompiledSubject, at: Instant): PersonState =>
   isActive(subject, at) ? "active" : subject.person?.status === "suspended" ? "suspended" : "over";
 
-const noLevels = (): Levels => Object.fromEntries(LEVELS.map((_, level) => [level, 0])) as Levels;
+export const noLevels = (): Levels => Object.fromEntries(LEVELS.map((_, level) => [level, 0])) as Levels;
 
 /** Pages of a row: the space, where it is in it, is none. */
-const pagesIn = (index: AccessIndex, block: Block, row: number): number =>
+export const pagesIn = (index: AccessIndex, block: Block, row: number): number =>
   (block.rows[row]?.places.length ?? 0) - (block.space >= 0 && index.rowOf[block.space] === row ? 1 : 0);
 
 const isGone = (place: CompiledPlace | undefined): boolean => place?.place.state === "binned";

@@ -58,6 +58,9 @@ async function turnsOf(tx: Tx, { access, me }: Asking): Promise<Map<string, Pled
   return by;
 }
 
+/** Where one pledge does not hold. */
+const violated = ({ index, at }: Access, pledge: Pledge): Violation[] => violationsOf(index, [pledge], at)[0] ?? [];
+
 const total = (violations: readonly Violation[]): number => violations.reduce((sum, { count }) => sum + count, 0);
 
 export const readPledgesHere = (asker: string): Promise<PledgeList> =>
@@ -66,8 +69,9 @@ export const readPledgesHere = (asker: string): Promise<PledgeList> =>
     const { access, me } = it;
     const turns = await turnsOf(tx, it);
     const names = namesFor(access, me);
-    const rows = access.index.document.pledges.map((pledge): PledgeRow => {
-      const violations = violationsOf(access.index, pledge, access.at);
+    const { pledges } = access.index.document;
+    const rows = violationsOf(access.index, pledges, access.at).map((violations, nth): PledgeRow => {
+      const pledge = pledges[nth] as Pledge;
       return {
         pledge,
         sentence: pledgeSentence(pledge, names),
@@ -129,7 +133,7 @@ export const readPledgeHere = (asker: string, id: string): Promise<PledgeWitness
     const it = await asking(tx, asker);
     const pledge = it.access.index.document.pledges.find((other) => other.id === id);
     if (!pledge) throw notThere();
-    return witnessesTold(it, pledge, violationsOf(it.access.index, pledge, it.access.at));
+    return witnessesTold(it, pledge, violated(it.access, pledge));
   });
 
 export const readPledge = ofWholeSite("readPledgeHere", mayAsk, readPledgeHere);
@@ -151,7 +155,7 @@ export const tryPledgeHere = (asker: string, said: PledgeSaysBody): Promise<Pled
   inSnapshot(async (tx) => {
     const it = await asking(tx, asker);
     const pledge = saidPledge(it, said);
-    const violations = violationsOf(it.access.index, pledge, it.access.at);
+    const violations = violated(it.access, pledge);
     return {
       sentence: pledgeSentence(pledge, namesFor(it.access, it.me)),
       count: total(violations),

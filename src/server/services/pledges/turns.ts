@@ -3,8 +3,9 @@ import { asc, sql } from "drizzle-orm";
 import { endsAround } from "../../../core/access/index/index.ts";
 import type { Edit, Seq } from "../../../core/access/model/index.ts";
 import { brokenPledges, type Ripple } from "../../../core/access/ripple/index.ts";
-import { accessNow, readAccess } from "../../access/current.ts";
-import { inChange, type Tx } from "../../db/client.ts";
+import { ofWholeSite } from "../../access/aside.ts";
+import { accessNow, newestSeq, readAccess } from "../../access/current.ts";
+import { inChange, inSnapshot, type Tx } from "../../db/client.ts";
 import { ledger, pledgeTurns } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 
@@ -67,17 +68,39 @@ export async function rebuildTurns(tx: Tx): Promise<void> {
 /** Up to when this process looked at what ends brought about. */
 let lookedUpTo: number | undefined;
 
-/** Looks at pledges again where an end has passed since: what broke or mended by itself is kept with the instant of that end. */
+interface Looked {
+  /** The rules that were looked at, and up to when. */
+  seq: Seq;
+  at: number;
+  /** The last end before that, or that instant where nothing ended yet. */
+  passed: number;
+  turns: Turn[];
+}
+
+/** How every pledge stands by the rules of this moment. */
+export const pledgesNowHere = (): Promise<Looked> =>
+  inSnapshot(async (tx) => {
+    const { seq, index, at } = await readAccess(tx);
+    const { from } = endsAround(index, at);
+    const broken = new Set(brokenPledges(index, at).map(({ pledge }) => pledge));
+    const turns = index.document.pledges.map(({ id }) => ({ pledge: id, broken: broken.has(id) }));
+    return { seq, at, passed: Number.isFinite(from) ? from : at, turns };
+  });
+
+const pledgesNow = ofWholeSite("pledgesNowHere", async () => {}, pledgesNowHere);
+
+/**
+ * Looks at pledges again where an end has passed since: what broke or mended by itself is kept with the instant of that end.
+ * It is worked out before anybody has to wait for it; where the rules changed meanwhile, the next look sees to it.
+ */
 export async function turnByClock(): Promise<void> {
   const { index, at } = await accessNow();
   const { from } = endsAround(index, at);
   if (index.document.pledges.length === 0 || (lookedUpTo !== undefined && from <= lookedUpTo)) return;
+  const looked = await pledgesNow();
   await inChange(async (tx) => {
-    const now = await readAccess(tx);
-    const passed = endsAround(now.index, now.at).from;
-    const broken = new Set(brokenPledges(now.index, now.at).map(({ pledge }) => pledge));
-    const turns = now.index.document.pledges.map(({ id }) => ({ pledge: id, broken: broken.has(id) }));
-    await writeTurns(tx, turns, { seq: null, at: new Date(Number.isFinite(passed) ? passed : now.at) });
-    lookedUpTo = now.at;
+    if ((await newestSeq(tx)) !== looked.seq) return;
+    await writeTurns(tx, looked.turns, { seq: null, at: new Date(looked.passed) });
+    lookedUpTo = looked.at;
   });
 }
