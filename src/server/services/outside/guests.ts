@@ -1,5 +1,4 @@
 /** Guests as seen from outside: what each can read beyond the public, until when, and when they last did; for whoever may see the rules there. */
-import { setImmediate } from "node:timers/promises";
 import { and, eq, sql } from "drizzle-orm";
 import { type GuestList, type GuestRow, type GuestShow, type GuestSort, type GuestsQuery, UNUSED_DAYS } from "../../../contracts/guests.ts";
 import type { Levels } from "../../../contracts/people.ts";
@@ -9,6 +8,7 @@ import { type Level, levelWithin } from "../../../core/access/model/index.ts";
 import { ofWholeSite } from "../../access/aside.ts";
 import { type Access, isKeeper, readAccess, somebodyKnown, subjectFor } from "../../access/current.ts";
 import { knowsOthersAt } from "../../access/known.ts";
+import { pauses } from "../../access/pauses.ts";
 import { inSnapshotOfLists, type Tx } from "../../db/client.ts";
 import { invitations, ledger, listing, pageUses, people } from "../../db/schema/index.ts";
 import { pageOf } from "../../lists/whole.ts";
@@ -17,7 +17,7 @@ import { type Coming, comingOf } from "../people/coming.ts";
 import { groupName, inOrder, plain } from "../people/names.ts";
 import { noLevels, pagesIn, stateOf } from "../people/told.ts";
 import { usesKnown } from "../reading/uses.ts";
-import { AT_ONCE, type ToldBlock, toldBlocks } from "./told.ts";
+import { type ToldBlock, toldBlocks } from "./told.ts";
 
 const PAGE = 100;
 const MOST_GROUPS = 3;
@@ -35,8 +35,9 @@ export function beyondPublic({ index, at }: Access, { block, tables, everybody }
 /** On how many pages beyond those of the public each guest has which level, where the asker may see rules. */
 async function levelsBeyond(access: Access, told: readonly ToldBlock[], guests: readonly CompiledSubject[]): Promise<Levels[]> {
   const found = guests.map(noLevels);
-  for (const [nth, it] of told.entries()) {
-    if (nth % AT_ONCE === 0) await setImmediate();
+  const pause = pauses();
+  for (const it of told) {
+    await pause();
     const byClass = new Map<number, readonly [Level, number][]>();
     for (const [i, guest] of guests.entries()) {
       const number = it.tables.classOf[guest.number] as number;

@@ -109,39 +109,38 @@ const ORDER = { column: sql`${exposures.at}`, type: "instant" as const, id: sql`
 const settledAs = (show: OutsideFilter["show"]): SQL | undefined =>
   show === "new" ? isNull(meantOutside.placeId) : show === "meant" ? isNotNull(meantOutside.placeId) : undefined;
 
-/** So many are read at once, and then more: nearly all that stand in the table are open to the public, fewer to a keeper of few spaces. */
+/** So many are read at once, and then more: nearly all that stand in the table are open to the public. */
 const CHUNKS = [250, 1_000, 5_000];
 
-/** The pages that fit after a cursor, so many at most: read from the table, and gone through by the rules as they are here. */
-async function newestOf(tx: Tx, fits: Fitting, show: OutsideFilter["show"], after: Cursor | null, most: number): Promise<Found[]> {
+/** Fewer than so many are asked for one by one, as of one space or for a keeper of few. */
+const MOST_NAMED = 3_000;
+
+/** The pages that fit after a cursor, so many at most: few by name; of many the table is read in order and gone through by the rules as they are here. */
+async function newestOf(tx: Tx, fitting: Fitting, show: OutsideFilter["show"], after: Cursor | null, most: number): Promise<Found[]> {
   const found: Found[] = [];
+  const few = fitting.size <= MOST_NAMED ? sql`${exposures.placeId} = any(${textArray([...fitting])})` : undefined;
   let from = after;
   for (let nth = 0; found.length < most && from?.value !== null; nth++) {
-    const chunk = CHUNKS[Math.min(nth, CHUNKS.length - 1)] as number;
+    const chunk = few ? most : (CHUNKS[Math.min(nth, CHUNKS.length - 1)] as number);
     const [part] = partsAfter(ORDER, from);
     const rows = await exposed(tx)
-      .where(and(part?.where, settledAs(show)))
+      .where(and(few, part?.where, settledAs(show)))
       .orderBy(part?.order as SQL)
       .limit(chunk);
-    found.push(...rows.filter(({ id }) => fits(id)));
+    found.push(...(few ? rows : rows.filter(({ id }) => fitting.has(id))));
     const last = rows.at(-1);
     from = rows.length < chunk || !last ? { value: null, id: "~" } : { value: last.at?.toISOString() ?? null, id: last.id };
   }
   return found.slice(0, most);
 }
 
-type Fitting = (id: string) => boolean;
+/** Ids of the pages that are asked about and that the public reads. */
+type Fitting = ReadonlySet<string>;
 
-/** Pages that the public read since before all that is kept: in no table, so that they are looked for among all that are open. */
-async function unkept(
-  tx: Tx,
-  open: readonly OpenPages[],
-  fits: Fitting,
-  show: OutsideFilter["show"],
-  after: Cursor | null,
-): Promise<Found[]> {
+/** Pages that the public read since before all that is kept: in no table, so that they are what is left of all that are open. */
+async function unkept(tx: Tx, fitting: Fitting, show: OutsideFilter["show"], after: Cursor | null): Promise<Found[]> {
   const kept = new Set((await tx.select({ id: exposures.placeId }).from(exposures)).map(({ id }) => id));
-  const ids = open.flatMap(({ pages }) => pages.map(({ place }) => place.id)).filter((id) => !kept.has(id) && fits(id));
+  const ids = [...fitting].filter((id) => !kept.has(id));
   if (ids.length === 0) return [];
   const meant = await tx
     .select()
@@ -156,17 +155,13 @@ async function unkept(
 }
 
 /** What fits a filter after a cursor, in the order of the list. */
-async function foundFor(tx: Tx, asking: Asking, { show, space }: OutsideFilter, after: Cursor | null, most: number): Promise<Found[]> {
-  const { access, me, open } = asking;
+async function foundFor(tx: Tx, { access, me, open }: Asking, { show, space }: OutsideFilter, after: Cursor | null, most: number) {
   // A space that one may not know of holds nothing.
   if (space !== undefined && !knowsPlace(access, me, space)) return [];
-  const here = new Set(open.filter((it) => space === undefined || it.space.place.id === space).flatMap(({ pages }) => pages));
-  const fits: Fitting = (id) => {
-    const place = placeOf(access.index, id);
-    return place !== undefined && here.has(place);
-  };
-  const found = await newestOf(tx, fits, show, after, most);
-  return found.length < most ? [...found, ...(await unkept(tx, open, fits, show, after))].slice(0, most) : found;
+  const here = open.filter((it) => space === undefined || it.space.place.id === space).flatMap(({ pages }) => pages);
+  const fitting = new Set(here.map(({ place }) => place.id));
+  const found = await newestOf(tx, fitting, show, after, most);
+  return found.length < most ? [...found, ...(await unkept(tx, fitting, show, after))].slice(0, most) : found;
 }
 
 /** Who asks, and what the public reads where they may see rules. */

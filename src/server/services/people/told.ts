@@ -1,5 +1,4 @@
 /** What is said of people wherever they are listed: how they stand, and what they can do where. */
-import { setImmediate } from "node:timers/promises";
 import type { Levels, PersonState } from "../../../contracts/people.ts";
 import { cellsInBlock, keptCells, rowOfPlace, SET_OF_CELL, tablesAt, tellsOfOthers } from "../../../core/access/decide/index.ts";
 import {
@@ -12,6 +11,7 @@ import {
 } from "../../../core/access/index/index.ts";
 import { type AccessDocument, type Instant, LEVELS, type Level, levelWithin } from "../../../core/access/model/index.ts";
 import { type Access, cellOf } from "../../access/current.ts";
+import { pauses } from "../../access/pauses.ts";
 
 export const stateOf = (subject: CompiledSubject, at: Instant): PersonState =>
   isActive(subject, at) ? "active" : subject.person?.status === "suspended" ? "suspended" : "over";
@@ -73,14 +73,14 @@ function levelsOfClass({ index, at }: Access, block: Block, tables: Tables, numb
   return levels;
 }
 
-/** So many blocks are gone through at once: after a restart their rows are worked out here, and others have their turn in between. */
-const AT_ONCE = 10;
-
 /** The same over the whole site, for many people. */
 export async function levelsOf(access: Access, people: readonly CompiledSubject[]): Promise<Levels[]> {
   const { index, at } = access;
   const found = people.map(noLevels);
-  for (const [nth, block] of index.blocks.entries()) {
+  const pause = pauses();
+  for (const block of index.blocks) {
+    // After a restart their rows are worked out here.
+    await pause();
     if (block.space < 0 || isGone(index.places[block.space])) continue;
     const tables = tablesAt(index, block, at);
     for (const [i, who] of people.entries()) {
@@ -88,7 +88,6 @@ export async function levelsOf(access: Access, people: readonly CompiledSubject[
       const levels = found[i] as Levels;
       for (let level = 0; level < here.length; level++) levels[level as Level] += here[level] as number;
     }
-    if (nth % AT_ONCE === 0) await setImmediate();
   }
   for (const [i, who] of people.entries()) moveOwnDrafts(access, who, found[i] as Levels, () => true);
   return found;

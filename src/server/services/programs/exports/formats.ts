@@ -1,6 +1,5 @@
 /** Lines as CSV, JSON or XLSX, streamed: memory stays flat however many there are. */
 import { PassThrough, Readable } from "node:stream";
-import exceljs from "exceljs";
 import papaparse from "papaparse";
 import { Trouble } from "../../../trouble.ts";
 
@@ -93,8 +92,10 @@ const ROWS = 200;
 
 function xlsxStream(columns: readonly string[], lines: Iterable<Line>): Readable {
   const out = new PassThrough();
-  const book = new exceljs.stream.xlsx.WorkbookWriter({ stream: out, useStyles: false, useSharedStrings: false });
   const write = async () => {
+    // Read in where a worksheet is asked for: it takes a good part of a second, in which nobody else is served.
+    const { default: exceljs } = await import("exceljs");
+    const book = new exceljs.stream.xlsx.WorkbookWriter({ stream: out, useStyles: false, useSharedStrings: false });
     const sheet = book.addWorksheet("Access");
     sheet.addRow([...columns]).commit();
     let count = 0;
