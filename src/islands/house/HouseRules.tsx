@@ -179,6 +179,12 @@ const Presets = () => (
   </section>
 );
 
+const NUMBERS = [
+  { rule: "binDays", label: "Days the bin keeps pages", least: 0, most: 3650 },
+  { rule: "useDays", label: "Days for which is kept when guests last read a page", least: 0, most: 3650 },
+  { rule: "passwordLength", label: "Fewest characters of a password", least: LEAST_PASSWORD, most: 100 },
+] as const;
+
 export function HouseRules() {
   const { data: view, error } = useQuery({ queryKey: ["house"], queryFn: () => ask(readHouse) });
   if (!view) return <p className="message">{error?.message ?? "Reading …"}</p>;
@@ -193,33 +199,11 @@ export function HouseRules() {
               {rules.guestsBySpaceKeepers ? "Site keepers alone" : "Keepers of places too"}
             </button>
           </Rule>
-          <Rule rule="binDays" view={view}>
-            <NumberRule
-              label="Days the bin keeps pages"
-              now={rules.binDays}
-              least={0}
-              most={3650}
-              onChange={(value) => stageRule(view, "binDays", value)}
-            />
-          </Rule>
-          <Rule rule="useDays" view={view}>
-            <NumberRule
-              label="Days for which is kept when guests last read a page"
-              now={rules.useDays}
-              least={0}
-              most={3650}
-              onChange={(value) => stageRule(view, "useDays", value)}
-            />
-          </Rule>
-          <Rule rule="passwordLength" view={view}>
-            <NumberRule
-              label="Fewest characters of a password"
-              now={rules.passwordLength}
-              least={LEAST_PASSWORD}
-              most={100}
-              onChange={(value) => stageRule(view, "passwordLength", value)}
-            />
-          </Rule>
+          {NUMBERS.map(({ rule, label, least, most }) => (
+            <Rule key={rule} rule={rule} view={view}>
+              <NumberRule label={label} now={rules[rule]} least={least} most={most} onChange={(value) => stageRule(view, rule, value)} />
+            </Rule>
+          ))}
           <Rule rule="sensitiveWords" view={view}>
             <WordsRule now={rules.sensitiveWords} onChange={(words) => stageRule(view, "sensitiveWords", words)} />
           </Rule>

@@ -1,8 +1,9 @@
 /** What of a ledger entry somebody is told: edit by edit, each to those who may see that one (access-model.md, 6a). */
 
-import { arrayContains, desc } from "drizzle-orm";
+import { arrayContains, desc, inArray } from "drizzle-orm";
 import { type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
-import { type Edit, placeOfEdit } from "../../../core/access/model/index.ts";
+import { type Edit, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
+import { labelOf } from "../../../core/ledger/index.ts";
 import { type Access, keepsSite } from "../../access/current.ts";
 import { knowsOthersAt, knowsPlace, namesFor } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
@@ -41,6 +42,22 @@ export async function byWhom(tx: Tx, access: Access, me: CompiledSubject, id: st
     .orderBy(desc(ledger.seq))
     .limit(1);
   return last?.maker && maySeeEntry(access, me, last) ? ` (entry ${last.seq}, by ${namesFor(access, me).person(last.maker)})` : "";
+}
+
+/** Entries of some numbers as other lists speak of them: which, by whom, and what it was. */
+export async function entriesInPassing(
+  tx: Tx,
+  access: Access,
+  me: CompiledSubject,
+  seqs: Iterable<Seq | null>,
+): Promise<Map<Seq, { seq: Seq; who: string; act: string }>> {
+  const wanted = [...new Set(seqs)].filter((seq) => seq !== null);
+  if (wanted.length === 0) return new Map();
+  const rows = await tx.select({ seq: ledger.seq, maker: ledger.maker, act: ledger.act }).from(ledger).where(inArray(ledger.seq, wanted));
+  const names = namesFor(access, me);
+  return new Map(
+    rows.map(({ seq, maker, act }) => [seq, { seq, who: maker === null ? "Tesoro" : names.person(maker), act: labelOf(act) }]),
+  );
 }
 
 /** Whether somebody may see a ledger entry: some of it is about a place they administer, or they made it, or they keep the site. */

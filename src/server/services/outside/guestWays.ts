@@ -12,7 +12,7 @@ import { inSnapshot, type Tx } from "../../db/client.ts";
 import { pageUses } from "../../db/schema/index.ts";
 import { notThere } from "../../trouble.ts";
 import { usesKnown } from "../reading/uses.ts";
-import { beyondPublic, comingsOf, isUnused } from "./guests.ts";
+import { beyondPublic, comingsOf, instant, isUnused } from "./guests.ts";
 import { type ToldBlock, toldBlocks } from "./told.ts";
 
 const MOST_PAGES = 200;
@@ -79,8 +79,6 @@ export async function waysOf(tx: Tx, access: Access, me: CompiledSubject, told: 
   for (const way of ways.values()) way.unused = isUnused(way.usedAt, from, since, access.at);
   return { guest, ways: [...ways.values()], pages: rows.flatMap(({ places }) => [...places]), uses };
 }
-
-const instant = (at: number | undefined): string | null => (at === undefined ? null : new Date(at).toISOString());
 
 function wayTold(access: Access, me: CompiledSubject, { place, grant, pages, usedAt, unused }: Way): GuestWay {
   const where = placeOf(access.index, place)?.place;

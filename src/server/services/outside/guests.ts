@@ -139,7 +139,7 @@ interface Beside {
   named: ReadonlyMap<string, number>;
 }
 
-const instant = (at: number | undefined): string | null => (at === undefined ? null : new Date(at).toISOString());
+export const instant = (at: number | undefined): string | null => (at === undefined ? null : new Date(at).toISOString());
 
 function rowOf({ index }: Access, guest: Guest, { keeper, mine, coming, named }: Beside): GuestRow {
   const { subject, name, levels, usedAt, from, state, unused } = guest;

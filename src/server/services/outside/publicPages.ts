@@ -1,18 +1,18 @@
 /** What the public reads, for whoever may see the rules there: since when, through what, how often, and whether that is meant. */
-import { and, eq, inArray, isNotNull, isNull, type SQL, sql } from "drizzle-orm";
+import { and, eq, isNotNull, isNull, type SQL, sql } from "drizzle-orm";
 import type { ExposedList, ExposedPage, MeantBody, OutsideFilter, OutsideQuery } from "../../../contracts/outside.ts";
 import { explain, explanationText } from "../../../core/access/explain/index.ts";
 import { type CompiledSubject, placeOf, subjectOf } from "../../../core/access/index/index.ts";
-import { labelOf } from "../../../core/ledger/index.ts";
 import { ofWholeSite } from "../../access/aside.ts";
 import { type Access, mayRead, need, readAccess, seenPlace, somebodyKnown, subjectFor } from "../../access/current.ts";
 import { knowsPlace, namesFor, titlesAbove } from "../../access/known.ts";
 import { inChange, inSnapshot, type Tx } from "../../db/client.ts";
-import { exposures, ledger, links, meantOutside, viewCounts } from "../../db/schema/index.ts";
+import { exposures, links, meantOutside, viewCounts } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { type Cursor, partsAfter, readCursor, written } from "../../lists/keyset.ts";
 import { badRequest } from "../../trouble.ts";
+import { entriesInPassing } from "../ledger/told.ts";
 import { streamed } from "../programs/exports/formats.ts";
 import { type OpenPages, openPages } from "./openPages.ts";
 
@@ -34,11 +34,6 @@ const COLUMNS = { id: exposures.placeId, at: exposures.at, seq: exposures.seq, m
 /** What is found beside the rules of so many pages at once. */
 async function besides(tx: Tx, access: Access, found: readonly Found[]) {
   const ids = textArray(found.map(({ id }) => id));
-  const seqs = [...new Set(found.flatMap(({ seq }) => (seq === null ? [] : [seq])))];
-  const entries =
-    seqs.length === 0
-      ? []
-      : await tx.select({ seq: ledger.seq, maker: ledger.maker, act: ledger.act }).from(ledger).where(inArray(ledger.seq, seqs));
   const views = await tx
     .select({ id: viewCounts.placeId, views: sql<string>`sum(${viewCounts.views})` })
     .from(viewCounts)
@@ -57,14 +52,19 @@ async function besides(tx: Tx, access: Access, found: readonly Found[]) {
     if (!target || !mayRead(access, everybody, target)) nowhere.set(from, (nowhere.get(from) ?? 0) + 1);
   }
   return {
-    entries: new Map(entries.map((entry) => [entry.seq, entry])),
     views: new Map(views.map(({ id, views: count }) => [id, Number(count)])),
     nowhere,
   };
 }
 
 async function rowsOf(tx: Tx, access: Access, me: CompiledSubject, found: readonly Found[]): Promise<ExposedPage[]> {
-  const { entries, views, nowhere } = await besides(tx, access, found);
+  const { views, nowhere } = await besides(tx, access, found);
+  const entries = await entriesInPassing(
+    tx,
+    access,
+    me,
+    found.map(({ seq }) => seq),
+  );
   const names = namesFor(access, me);
   const everybody = everybodyIn(access);
   return found.flatMap(({ id, at, seq, meantBy, meantAt }): ExposedPage[] => {
@@ -79,15 +79,7 @@ async function rowsOf(tx: Tx, access: Access, me: CompiledSubject, found: readon
         title: place.place.title ?? "",
         kind: place.place.kind === "bulletin" ? "bulletin" : "page",
         path: titlesAbove(access, me, place),
-        since:
-          at && entry
-            ? {
-                at: at.toISOString(),
-                seq: entry.seq,
-                who: entry.maker === null ? "Tesoro" : names.person(entry.maker),
-                act: labelOf(entry.act),
-              }
-            : null,
+        since: at && entry ? { at: at.toISOString(), ...entry } : null,
         through: steps.map((sentence, i) => {
           const step = why.steps[i];
           return { sentence, place: step && "place" in step && knowsPlace(access, me, step.place) ? step.place : "" };

@@ -7,13 +7,13 @@ import { explain, explanationText, pledgeSentence } from "../../../core/access/e
 import { type CompiledPlace, type CompiledSubject, placeOf, subjectOf } from "../../../core/access/index/index.ts";
 import { bitOf, LEVELS, type Level, type Pledge, setOfLevel, subjectOfKey } from "../../../core/access/model/index.ts";
 import { type Violation, violationsOf } from "../../../core/access/ripple/index.ts";
-import { labelOf } from "../../../core/ledger/index.ts";
 import { ofWholeSite } from "../../access/aside.ts";
 import { type Access, accessNow, need, readAccess, subjectFor } from "../../access/current.ts";
 import { namesFor, subjectName, titlesAbove } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
-import { ledger, pledgeTurns } from "../../db/schema/index.ts";
+import { pledgeTurns } from "../../db/schema/index.ts";
 import { badRequest, notThere } from "../../trouble.ts";
+import { entriesInPassing } from "../ledger/told.ts";
 
 const MOST_WITNESSES = 100;
 const MOST_TURNS = 12;
@@ -40,20 +40,17 @@ async function turnsOf(tx: Tx, { access, me }: Asking): Promise<Map<string, Pled
   const ids = access.index.document.pledges.map(({ id }) => id);
   if (ids.length === 0) return new Map();
   const rows = await tx.select().from(pledgeTurns).where(inArray(pledgeTurns.pledgeId, ids)).orderBy(desc(pledgeTurns.nth));
-  const seqs = [...new Set(rows.flatMap(({ seq }) => (seq === null ? [] : [seq])))];
-  const found =
-    seqs.length === 0
-      ? []
-      : await tx.select({ seq: ledger.seq, maker: ledger.maker, act: ledger.act }).from(ledger).where(inArray(ledger.seq, seqs));
-  const entries = new Map(found.map((entry) => [entry.seq, entry]));
-  const names = namesFor(access, me);
+  const entries = await entriesInPassing(
+    tx,
+    access,
+    me,
+    rows.map(({ seq }) => seq),
+  );
   const by = new Map<string, PledgeTurn[]>();
   for (const { pledgeId, at, seq, broken } of rows) {
-    const entry = seq === null ? undefined : entries.get(seq);
-    const told = entry && { seq: entry.seq, who: entry.maker === null ? "Tesoro" : names.person(entry.maker), act: labelOf(entry.act) };
     const list = by.get(pledgeId) ?? [];
     by.set(pledgeId, list);
-    if (list.length < MOST_TURNS) list.push({ at: at.toISOString(), broken, entry: told ?? null });
+    if (list.length < MOST_TURNS) list.push({ at: at.toISOString(), broken, entry: (seq !== null && entries.get(seq)) || null });
   }
   return by;
 }
