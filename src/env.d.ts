@@ -9,6 +9,8 @@ declare namespace App {
     siteName: string;
     /** Whether this site is the demo, whose sign-in page offers its cast. */
     demo: boolean;
+    /** Whether search engines are welcome to list this very answer; whatever does not say so is not to be listed. */
+    listed?: boolean;
     theme: "light" | "dark" | null;
     /** Time zone of the reader, where a cookie told it; else the server's is used. */
     zone: string | undefined;

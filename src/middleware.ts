@@ -40,6 +40,8 @@ export const onRequest = defineMiddleware(async (context, next) => {
     locals.theme = theme === "dark" || theme === "light" ? theme : null;
     locals.zone = knownZone(cookies.get("zone")?.value);
     const response = canName(params) ? await next() : await context.rewrite("/404");
+    // Search engines list what says so of itself, and nothing else.
+    if (!locals.listed && !response.headers.has("x-robots-tag")) response.headers.set("x-robots-tag", "noindex");
     if (!response.headers.has("cache-control")) response.headers.set("cache-control", "private, no-store");
     return response;
   } catch (error) {

@@ -3,6 +3,7 @@ import * as accounts from "./accounts.ts";
 import * as bringing from "./bringing.ts";
 import * as change from "./change.ts";
 import * as contents from "./contents.ts";
+import * as crawl from "./crawl.ts";
 import type { AnyContract } from "./declare.ts";
 import * as filters from "./filters.ts";
 import * as forecast from "./forecast.ts";
@@ -50,6 +51,7 @@ export const CONTRACTS: readonly AnyContract[] = [
   forecast,
   guests,
   outside,
+  crawl,
   pages,
   passes,
   people,

@@ -34,6 +34,8 @@ export interface ReaderPage extends Edge {
   id: string;
   title: string;
   state: PageState;
+  /** Whether search engines are welcome to list it, as far as its space and what is shown of it go. */
+  indexed: boolean;
   space: ReaderLink & { purpose: string };
   path: (ReaderLink | null)[];
   navigation: NavigationItem[];

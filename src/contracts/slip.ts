@@ -87,8 +87,8 @@ export interface Slip {
     /** Of a space: how its pages stand; null for anything else. */
     arranged: "hand" | "name" | null;
     mayChangeSpace: boolean;
-    /** Of a space, for whoever may change it: what it is called, and where people land. */
-    space: { settings: SpaceSettings; landing: Named | null; landings: Named[] } | null;
+    /** Of a space, for whoever may change it: what it is called, how many of its pages the public reads, and where people land. */
+    space: { settings: SpaceSettings; publicReads: number; landing: Named | null; landings: Named[] } | null;
     started: string | null;
     published: string | null;
     /** When it goes live by itself, and why it did not although that instant has passed. */

@@ -39,6 +39,7 @@ export class SettingsBody {
   @Matches(SPACE_ADDRESS, { message: "address must be small letters, digits and hyphens, at most 60" }) address!: string;
   @IsString() @MaxLength(LIMITS.note) purpose!: string;
   @MayBeAbsent() @IsBoolean() history?: boolean;
+  @MayBeAbsent() @IsBoolean() indexed?: boolean;
 }
 
 /** What a space was before may be of an older day, when less was asked of it. */
@@ -47,6 +48,7 @@ class SettingsBefore {
   @IsString() @MaxLength(200) address!: string;
   @IsString() @MaxLength(LIMITS.note) purpose!: string;
   @MayBeAbsent() @IsBoolean() history?: boolean;
+  @MayBeAbsent() @IsBoolean() indexed?: boolean;
 }
 
 export class SettingsEditBody extends AtPlace {

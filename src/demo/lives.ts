@@ -36,6 +36,12 @@ const CONTENTS: SpaceContents = {
 
 const HANDBOOK = { name: "Staff Handbook", address: "staff-handbook", purpose: "How we work here: hours, leave, travel, learning." };
 
+const ENVIRONS = {
+  name: "Environment & Fisheries",
+  address: "environment-fisheries",
+  purpose: "Water, birds, fish and the people who live from them.",
+};
+
 const PAGES: Record<string, string> = {
   berthplan: "signed off",
   berth5works: "outline",
@@ -79,6 +85,12 @@ export function livesOf(pages: readonly DemoPage[], keeperOf: (page: DemoPage) =
       maker: "greta",
       note: "What was agreed before is asked for again and again.",
       edits: [{ kind: "settings", place: "handbook", remove: HANDBOOK, put: { ...HANDBOOK, history: true } }],
+    },
+    {
+      daysAgo: 40,
+      maker: "elif",
+      note: "Counts of fish are quoted as news before they are checked.",
+      edits: [{ kind: "settings", place: "environs", remove: ENVIRONS, put: { ...ENVIRONS, indexed: false } }],
     },
     {
       daysAgo: 12,

@@ -1,9 +1,12 @@
 /** What a crawler finds: from the front door, following every link, each viewpoint reaches what it may read and nothing else. */
+import { sum } from "drizzle-orm";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import type { CrawlView } from "../../src/contracts/crawl.ts";
 import { type AccessDocument, instantAt, type Subject } from "../../src/core/access/model/index.ts";
 import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
+import { viewCounts } from "../../src/server/db/schema/index.ts";
 import { referenceSet } from "../reference/reference.ts";
 import { signInDemo } from "./signIn.ts";
 
@@ -74,6 +77,53 @@ describe.each<[string, string | null, string, Subject]>([
     const everything = [...found.values()].map(({ html }) => html).join("\n");
     // Titles that are also ordinary words of other pages cannot be told apart; the demo's are long enough.
     for (const title of closed.filter((it) => it.length > 14)) expect(everything).not.toContain(`>${title}<`);
+  });
+});
+
+describe("a crawl of Tesoro's own", () => {
+  const robotsOf = async (path: string) => (await fetch(site.base + path)).headers.get("x-robots-tag");
+  const called = async (method: "GET" | "POST", path: string) =>
+    (await fetch(site.base + path, { method, headers: { cookie: await signedIn("ines"), origin: site.base } })).json();
+
+  it("finds what the public reads, counts no views, and stands beside the rules as a second reading of them has it", async () => {
+    const views = () => inSnapshot((tx) => tx.select({ all: sum(viewCounts.views) }).from(viewCounts));
+    const before = await views();
+    await called("POST", "/api/outside/crawl");
+    let view: CrawlView;
+    do view = await called("GET", "/api/outside/crawl");
+    while (view.crawl?.state !== "done");
+    expect(await views()).toEqual(before);
+    const readable = new Set(livePages({ public: true }).map(({ id }) => id));
+    const pages = view.rows.filter(({ kind, as }) => kind !== "space" && as !== null);
+    expect(new Set(pages.filter(({ open }) => open).map(({ id }) => id))).toEqual(readable);
+    expect(new Set(pages.filter(({ found }) => found).map(({ id }) => id))).toEqual(readable);
+    expect(pages.find(({ id }) => id === "crowdwatch")).toMatchObject({ as: "unmeant", from: { title: expect.any(String) } });
+    expect(new Set(pages.filter(({ as }) => as === "closed").map(({ open, found }) => open || found))).toEqual(new Set([false]));
+    expect([view.counts.closed > 0, view.counts.differs, view.crawl.cut]).toEqual([true, 0, false]);
+  });
+
+  it("is told by the sitemap and by headers alone what may be listed: what the public reads, in spaces that welcome it", async () => {
+    const listed = new Set(
+      [...(await (await fetch(`${site.base}/sitemap.xml`)).text()).matchAll(/<loc>[^<]*-([^-/<]+)<\/loc>/g)].map(([, id]) => id),
+    );
+    const spaceOf = (id: string): string => {
+      const place = document.places.find((it) => it.id === id);
+      return place?.kind === "space" ? id : spaceOf(place?.parent ?? "");
+    };
+    const open = livePages({ public: true }).map(({ id }) => id);
+    const welcome = open.filter((id) => spaceOf(id) !== "environs");
+    expect([welcome.length < open.length, [...listed].filter((id) => id && id !== "notices").sort()]).toEqual([true, [...welcome].sort()]);
+    expect(await (await fetch(`${site.base}/robots.txt`)).text()).not.toMatch(/read|environ|notices/);
+    const tag = async (id: string) => robotsOf(new URL((await fetch(`${site.base}/read/x/y-${id}`)).url).pathname);
+    expect([await tag("eelgrass"), await tag("welcome"), await robotsOf("/"), await robotsOf("/read/x/y-none")]).toEqual([
+      "noindex",
+      null,
+      null,
+      "noindex",
+    ]);
+    expect([await robotsOf("/read/x/y-patrols"), await robotsOf("/sign-in"), await robotsOf("/api/grid")]).toEqual(
+      Array(3).fill("noindex"),
+    );
   });
 });
 

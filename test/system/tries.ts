@@ -51,6 +51,10 @@ export const TRIES: Try[] = (
       },
     ],
     [
+      { method: "GET", path: "outside/crawl", ...members, mei: 403, maren: 403 },
+      { method: "POST", path: "outside/crawl", ...members, mei: 403, maren: 403 },
+    ],
+    [
       { method: "POST", path: "pages/cranes/copy", body: { to: "quays", below: true }, ...members, mei: 403, maren: 200 },
       { method: "POST", path: "pages/patrols/copy", body: { to: "quays", below: true }, ...members, mei: 404, maren: 404 },
     ],

@@ -7,6 +7,7 @@ import { KeyHelp } from "../shared/KeyHelp.tsx";
 import { useAddress } from "../shared/useAddress.ts";
 import { type OutsideState, PARTS, type Part, read, written } from "./address.ts";
 import { Compare } from "./Compare.tsx";
+import { Crawl } from "./Crawl.tsx";
 import { Guests } from "./Guests.tsx";
 import styles from "./outside.module.css";
 import { PublicPages } from "./PublicPages.tsx";
@@ -49,6 +50,12 @@ function View({ keepsSite }: Props) {
           />
         </div>
       )}
+      {state.part === "crawl" &&
+        (keepsSite ? (
+          <Crawl state={state} onChange={change} />
+        ) : (
+          <p className="message">The site is walked by those who keep the whole of it: what a crawler finds stands here for them.</p>
+        ))}
       {state.part === "compare" && <Compare state={state} looksBack={keepsSite} onChange={change} />}
       {state.part === "idle" && <IdleRules kind={state.kind} onKind={(kind) => change({ kind })} />}
       <KeyHelp name="Outside" keys={KEYS} />

@@ -1,8 +1,17 @@
 /** What of Outside is looked at, as it stands in the address. */
+
+import { CRAWL_KINDS, type CrawlKind } from "../../contracts/crawl.ts";
 import { GUEST_SHOWS, GUEST_SORTS, type GuestShow, type GuestSort } from "../../contracts/guests.ts";
 import { IDLE_KINDS, type IdleKind } from "../../contracts/idle.ts";
 
-export const PARTS = { public: "Public", guests: "Guests", passes: "Passes", compare: "Compare viewpoints", idle: "Idle rules" } as const;
+export const PARTS = {
+  public: "Public",
+  guests: "Guests",
+  passes: "Passes",
+  crawl: "What a crawler finds",
+  compare: "Compare viewpoints",
+  idle: "Idle rules",
+} as const;
 export type Part = keyof typeof PARTS;
 export const SHOWS = { new: "Not settled", meant: "Meant to be outside", all: "All" } as const;
 export type Show = keyof typeof SHOWS;
@@ -19,6 +28,8 @@ export interface OutsideState {
   at: string;
   /** Which kind of idle rules; empty: all. */
   kind: IdleKind | "";
+  /** Of what a crawler finds, which; empty: all. */
+  crawled: CrawlKind | "";
 }
 
 export function read(): OutsideState {
@@ -34,6 +45,7 @@ export function read(): OutsideState {
     a: text("a") || "public",
     b: text("b") || "members",
     at: text("at"),
+    crawled: CRAWL_KINDS.find((it) => it === text("crawled")) ?? "",
     kind: IDLE_KINDS.find((it) => it === text("kind")) ?? "",
   };
 }
@@ -52,6 +64,7 @@ export function written(state: OutsideState): string {
     public: { ...(show === "new" ? {} : { show }), ...(space === "" ? {} : { space }) },
     guests: { ...(guests === "in" ? {} : { guests }), ...(guestSort === "use" ? {} : { sort: guestSort }) },
     passes: {},
+    crawl: { ...(state.crawled === "" ? {} : { crawled: state.crawled }), ...(space === "" ? {} : { space }) },
     compare: { ...comparedOf(state) },
     idle: state.kind === "" ? {} : { kind: state.kind },
   };

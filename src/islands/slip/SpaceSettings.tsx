@@ -19,6 +19,11 @@ function saidOf(before: Settings, after: Settings): string {
     before.name === after.name ? "" : `called “${after.name}”`,
     before.address === after.address ? "" : `at /read/${after.address}`,
     before.purpose === after.purpose ? "" : "for something else",
+    (before.indexed ?? true) === (after.indexed ?? true)
+      ? ""
+      : after.indexed === false
+        ? "search engines are asked not to list it"
+        : "search engines may list it",
     !before.history === !after.history ? "" : after.history ? "older live versions can be read" : "older versions are for writers alone",
   ].filter(Boolean);
   return parts.join(", ") || "as before";
@@ -30,15 +35,25 @@ function problemWith({ name, address, purpose }: Settings): string {
   return name.length > LIMITS.title || purpose.length > LIMITS.note ? "The name or the purpose is too long." : "";
 }
 
+/** What indexing, or none of it, does. */
+function effectOfIndexing(indexed: boolean, pages: number): string {
+  if (pages === 0) return "The public reads no page here as things stand: there is nothing to list.";
+  const these = pages === 1 ? "The one page the public reads here" : `The ${pages.toLocaleString("en")} pages the public reads here`;
+  return indexed
+    ? `${these} will stand in the sitemap, and search engines may list ${pages === 1 ? "it" : "them"}.`
+    : `${these} will be in no sitemap, and carry a line asking search engines not to list ${pages === 1 ? "it" : "them"}. The public goes on reading; what an engine listed already may take weeks to go.`;
+}
+
 interface FormProps {
   slip: Slip;
+  publicReads: number;
   settings: Settings;
   /** As it is now, or will be once what waits is applied. */
   then: Settings;
   onDone(): void;
 }
 
-function Form({ slip, settings, then, onDone }: FormProps) {
+function Form({ slip, publicReads, settings, then, onDone }: FormProps) {
   const [typed, setTyped] = useState(then);
   const problem = problemWith(typed);
   const put = () => {
@@ -52,7 +67,7 @@ function Form({ slip, settings, then, onDone }: FormProps) {
   return (
     <form
       className={styles.settings}
-      aria-label="Name, address, purpose and history"
+      aria-label="Name, address, purpose, history and indexing"
       onSubmit={(event) => {
         event.preventDefault();
         if (problem === "") put();
@@ -75,6 +90,15 @@ function Form({ slip, settings, then, onDone }: FormProps) {
         />{" "}
         Whoever reads a page can also read what it said before
       </label>
+      <label className={styles.tick}>
+        <input
+          type="checkbox"
+          checked={typed.indexed ?? true}
+          onChange={(event) => setTyped({ ...typed, indexed: event.target.checked })}
+        />{" "}
+        Search engines may list what the public reads here
+      </label>
+      <p className="soft">{effectOfIndexing(typed.indexed ?? true, publicReads)}</p>
       {problem && <p className="notice bad">{problem}</p>}
       <span className="acts">
         <button type="submit" className="button main" disabled={problem !== ""} title={problem || undefined}>
@@ -100,10 +124,12 @@ export function SpaceSettings({ slip, space }: { slip: Slip; space: Space }) {
         <InTray waiting={waiting} words={saidOf(settings, edit?.put ?? settings)} />
       ) : (
         <button type="button" className={styles.text} aria-expanded={open} onClick={() => setOpen(!open)}>
-          change name, address, purpose or history
+          change name, address, purpose, history or indexing
         </button>
       )}
-      {open && <Form slip={slip} settings={settings} then={edit?.put ?? settings} onDone={() => setOpen(false)} />}
+      {open && (
+        <Form slip={slip} publicReads={space.publicReads} settings={settings} then={edit?.put ?? settings} onDone={() => setOpen(false)} />
+      )}
     </>
   );
 }

@@ -4,6 +4,7 @@ import type { AstroGlobal } from "astro";
 import type { Edge, ReaderPage } from "../../contracts/reading.ts";
 import { idInAddress } from "../../core/content/index.ts";
 import { noteTrouble } from "../log.ts";
+import { isOwnCrawl } from "../services/crawl/mark.ts";
 import { countView, readReaderPage } from "../services/reading/reading.ts";
 import { noteUse } from "../services/reading/uses.ts";
 import { type Reader, readEdge } from "../services/reading/viewing.ts";
@@ -35,7 +36,8 @@ export async function pageOfRoute(astro: AstroGlobal): Promise<ReaderPage | null
   // What is no number of a version is none that is there.
   const version = asked === null ? null : /^[1-9]\d{0,8}$/.test(asked) ? Number(asked) : 0;
   const found = await orNotThere(astro, () => readReaderPage(reader, space, page === undefined ? null : idInAddress(page), version));
-  if (found && !reader.viewpoint && found.html !== null && version === null) {
+  astro.locals.listed = found?.indexed === true && astro.locals.me === null;
+  if (found && !reader.viewpoint && found.html !== null && version === null && !isOwnCrawl(astro.request.headers)) {
     const { me } = astro.locals;
     void countView(found.id, me?.kind ?? "outsider").catch((error) => noteTrouble("A view was not counted", error));
     if (me?.kind === "guest") void noteUse(found.id, me.id).catch((error) => noteTrouble("A use was not noted", error));

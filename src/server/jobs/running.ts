@@ -27,12 +27,21 @@ export type Results = { nth: number; state: "done" | "skipped"; message?: string
 /** Why a job must stop, for its starter to read. */
 export class Stop extends Error {}
 
-export interface Kind {
+interface Changing {
   /** So many items at once. */
   batch: number;
-  /** Does a batch in a transaction; what it throws leaves nothing behind. */
+  /** Does a batch in a transaction, in the line of changes; what it throws leaves nothing behind. */
   run(tx: Tx, job: Job, items: readonly Item[]): Promise<Results>;
 }
+
+/** Work that changes nothing of the site and takes its time: it keeps no change waiting. */
+interface Looking {
+  batch: number;
+  /** Does a batch; what it comes back with writes what was found, and answers with the results. It may add items. */
+  look(job: Job, items: readonly Item[]): Promise<(tx: Tx) => Promise<Results>>;
+}
+
+export type Kind = Changing | Looking;
 
 /** So many jobs of one person wait or run at most: they are done one after the other, and others have some, too. */
 const MOST_UNDER_WAY = 5;
@@ -75,13 +84,24 @@ async function write(tx: Tx, job: Job, results: Results): Promise<void> {
 
 const setState = (id: string, change: Partial<Job>) => database().update(jobs).set(change).where(eq(jobs.id, id));
 
+/** Whether a job still runs, and nobody wants it to stop. */
+async function stillRuns(tx: Tx, { id }: Job): Promise<boolean> {
+  const [still] = await tx.select({ state: jobs.state, stopAsked: jobs.stopAsked }).from(jobs).where(eq(jobs.id, id));
+  return still?.state === "running" && still.stopAsked === null;
+}
+
 /** One batch as a whole; where something in it is refused, item by item. */
 async function batchOf(job: Job, kind: Kind, items: readonly Item[]): Promise<void> {
+  if ("look" in kind) {
+    const found = await kind.look(job, items);
+    return database().transaction(async (tx) => {
+      if (await stillRuns(tx, job)) await write(tx, job, await found(tx));
+    });
+  }
   const once = (list: readonly Item[]) =>
     inChange(async (tx) => {
       // While this one waited for the lock, another server may have done it, or somebody wanted it to stop.
-      const [still] = await tx.select({ state: jobs.state, stopAsked: jobs.stopAsked }).from(jobs).where(eq(jobs.id, job.id));
-      if (still?.state !== "running" || still.stopAsked !== null) return;
+      if (!(await stillRuns(tx, job))) return;
       await write(tx, job, await kind.run(tx, job, list));
     });
   try {

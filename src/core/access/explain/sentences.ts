@@ -20,6 +20,7 @@ import {
   type Pledge,
   type Principal,
   type SpaceContents,
+  type SpaceSettings,
   type StateMark,
   sameValue,
 } from "../model/index.ts";
@@ -194,6 +195,17 @@ const HELD_WORDS: Readonly<Record<Held, string>> = {
   managed: "groups managed by",
 };
 
+const settingsWords = ({ name, address, purpose, history, indexed }: SpaceSettings): string =>
+  [
+    name,
+    `at ${address}`,
+    purpose,
+    history ? "older live versions can be read" : "",
+    indexed === false ? "search engines are asked not to list it" : "",
+  ]
+    .filter(Boolean)
+    .join(", ");
+
 /** What an edit does, as in "grant added: Pilots are Writer". The place it stands at is named by the caller. */
 export function editSentence(edit: Edit, names: Names): string {
   const swap = <T>(what: string, it: { remove?: T; put?: T }, words: (value: T) => string) =>
@@ -226,9 +238,7 @@ export function editSentence(edit: Edit, names: Names): string {
     case "arranged":
       return edit.to === "name" ? "its pages stand by name" : "its pages stand in an order by hand";
     case "settings":
-      return swap("settings", edit, (it) =>
-        [it.name, `at ${it.address}`, it.purpose, it.history ? "older live versions can be read" : ""].filter(Boolean).join(", "),
-      );
+      return swap("settings", edit, settingsWords);
     case "contents":
       return contentsSentence(edit, names);
     case "erase":

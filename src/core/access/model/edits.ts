@@ -34,6 +34,8 @@ export interface SpaceSettings {
   purpose: string;
   /** Whether its readers can open older live versions of its pages, too; absent: no. */
   history?: boolean;
+  /** Whether search engines are welcome to list what the public reads of it; absent: yes. */
+  indexed?: boolean;
 }
 
 /** What stands in the contents of a space, in order: a heading, a page of the space, or an address elsewhere under words of its own. */

@@ -1,5 +1,5 @@
 /** What is outside: since when the public reads what it reads, and what of that is meant. */
-import { index, pgTable, text } from "drizzle-orm/pg-core";
+import { boolean, index, integer, pgTable, primaryKey, text } from "drizzle-orm/pg-core";
 import { instant, seqColumn } from "./columns.ts";
 
 /**
@@ -18,3 +18,26 @@ export const meantOutside = pgTable("meant_outside", {
   by: text("by").notNull(),
   at: instant("at").notNull(),
 });
+
+/** What a crawl came upon: each address once, with what it answered. Rows of a crawl that is not the newest go with the next one. */
+export const crawled = pgTable(
+  "crawled",
+  {
+    jobId: text("job_id").notNull(),
+    /** Path and query. */
+    address: text("address").notNull(),
+    /** The page that led to it first; null: it stands in the sitemap alone, or is the front door. */
+    from: text("from_address"),
+    /** How many answers led on to it, one after the other. */
+    hops: integer("hops").notNull().default(0),
+    /** What it answered; null: not asked yet, or no answer came. */
+    status: integer("status"),
+    /** Whether it asks not to be listed. */
+    noindex: boolean("noindex").notNull().default(false),
+    /** The place that the address names, if it is that of a page or space. */
+    placeId: text("place_id"),
+    /** Why there is nothing to be said of it: robots.txt keeps it back, it was too slow, it leads elsewhere. */
+    problem: text("problem"),
+  },
+  (t) => [primaryKey({ columns: [t.jobId, t.address] }), index("crawled_places").on(t.jobId, t.placeId)],
+);

@@ -18,6 +18,8 @@ export const spaces = pgTable("spaces", {
   contents: jsonb("contents").$type<SpaceContents>(),
   /** Whether older live versions of its pages can be read. */
   history: boolean("history").notNull().default(false),
+  /** Whether search engines are welcome to list what the public reads of it. */
+  indexed: boolean("indexed").notNull().default(true),
   position: integer("position").notNull(),
 });
 

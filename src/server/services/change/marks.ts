@@ -37,8 +37,8 @@ export async function markConflicts(tx: Tx, index: AccessIndex, edits: readonly 
     if (edit.kind === "contents") return contentsConflicts(index, edit, space?.contents ?? CONTENTS_AS_PAGES);
     if (edit.kind === "settings") {
       const name = placeOf(index, edit.place)?.place.title ?? "";
-      const now = space && { name, address: space.slug, purpose: space.purpose, history: space.history };
-      if (!now || !sameValue(now, { history: false, ...edit.remove }))
+      const now = space && { name, address: space.slug, purpose: space.purpose, history: space.history, indexed: space.indexed };
+      if (!now || !sameValue(now, { history: false, indexed: true, ...edit.remove }))
         return [{ edit, message: "its name, address or purpose was changed meanwhile" }];
       return taken.has(edit.put?.address ?? "") ? [{ edit, message: "another space has this address", unlawful: true }] : [];
     }
@@ -88,8 +88,8 @@ async function addressesTaken(tx: Tx, marks: readonly MarkEdit[]): Promise<Set<s
 /** Gives a space another name, address or purpose; its old address leads to it from now on. */
 async function writeSettings(tx: Tx, { place, put, remove }: Extract<Edit, { kind: "settings" }>, seq: Seq): Promise<void> {
   if (!put) return;
-  const { name, address, purpose, history = false } = put;
-  await tx.update(spaces).set({ slug: address, purpose, history }).where(eq(spaces.placeId, place));
+  const { name, address, purpose, history = false, indexed = true } = put;
+  await tx.update(spaces).set({ slug: address, purpose, history, indexed }).where(eq(spaces.placeId, place));
   if (remove && remove.address !== address) {
     await tx
       .insert(spaceAddresses)

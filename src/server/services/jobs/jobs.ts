@@ -99,6 +99,9 @@ const titleOf = (many: ManyBody, count: number): string => {
   return `${labelOfAct(many.act as LifeActName)} ${pages}`;
 };
 
+/** Jobs that change nothing, by what they do. */
+const LOOKS: Readonly<Record<string, string>> = { crawl: "Walk the site as the public" };
+
 /** Nothing may be done to any of them: the reason of the first is told. */
 function checkSome({ fit, items, refused: mayNone }: Sorted): void {
   if (fit.length > 0) return;
@@ -219,7 +222,7 @@ async function viewOf(tx: Tx, access: Access, me: CompiledSubject, job: Job, who
   const mine = mayNot(access, me, "stopJob", undefined, { theirs: job.by === me.person?.id }) === null;
   return {
     id: job.id,
-    title: many ? titleOf(many, total) : `Take back ${total} ${total === 1 ? "entry" : "entries"} of the ledger`,
+    title: many ? titleOf(many, total) : (LOOKS[job.kind] ?? `Take back ${total} ${total === 1 ? "entry" : "entries"} of the ledger`),
     by: names.person(job.by),
     state: job.state,
     problem: job.problem ?? (job.state === "stopped" && job.stopAsked !== null ? `Stopped by ${names.person(job.stopAsked)}.` : null),

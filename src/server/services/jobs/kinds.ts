@@ -15,6 +15,7 @@ import { type Item, type Job, type JobOrder, type Kind, type Results, Stop } fro
 import { Trouble } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
 import { takeBackIn } from "../change/takeBack.ts";
+import { crawlJob } from "../crawl/crawl.ts";
 import { landingsOf } from "../life/facts.ts";
 import { fitness } from "./fitness.ts";
 
@@ -175,4 +176,4 @@ const backJob: Kind = {
   },
 };
 
-export const KINDS: Readonly<Record<string, Kind>> = { act: actJob, marks: markJob, takeBack: backJob };
+export const KINDS: Readonly<Record<string, Kind>> = { act: actJob, marks: markJob, takeBack: backJob, crawl: crawlJob };

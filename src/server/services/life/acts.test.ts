@@ -254,7 +254,7 @@ it("a job: from a filter, stopped half-way, gone on with, taken back as one; eac
   const { id } = await orderJob("maren", { order, count: 250, note: "Old lists", seen: sheet.seen });
   expect(await status(readJob("jonas", id))).toBe(404);
   const archive = KINDS.act;
-  if (!archive) throw new Error("no such kind");
+  if (!archive || !("run" in archive)) throw new Error("no such kind");
   const halfway = {
     ...KINDS,
     act: {

@@ -109,6 +109,7 @@ export async function readReaderPage(
       ...edgeOf(viewing),
       title: mayOpen ? (text?.title ?? shown.place.title ?? "") : (place.place.title ?? ""),
       state: shown.place.state,
+      indexed: (row?.indexed ?? true) && shown.place.state === "live" && !viewing.walking && version === null,
       space: spaceOpen ? { ...linkTo(viewing, space), purpose: row?.purpose ?? "" } : { id: "", title: "", address: "", purpose: "" },
       path: sentenceOfPath(viewing, place),
       navigation: navigation.items,

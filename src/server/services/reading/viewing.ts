@@ -33,7 +33,10 @@ export interface Viewing {
   /** Pages the looker has stepped into; they count for one's own eyes only. */
   steps: StepIn[];
   /** The spaces, as arranged. */
-  spaces: Pick<typeof spaces.$inferSelect, "placeId" | "slug" | "purpose" | "landingId" | "arranged" | "contents" | "history">[];
+  spaces: Pick<
+    typeof spaces.$inferSelect,
+    "placeId" | "slug" | "purpose" | "landingId" | "arranged" | "contents" | "history" | "indexed"
+  >[];
   slugs: Map<string, string>;
   prefix: string;
   /** Whether the viewer reads more than the looker may be shown: a walk says so. */
@@ -54,7 +57,7 @@ async function spacesInOrder(tx: Tx, index: AccessIndex): Promise<Viewing["space
   if (known) return known;
   const [row] = await tx.execute<{ list: Viewing["spaces"] }>(sql`
     select coalesce(json_agg(json_build_object('placeId', place_id, 'slug', slug, 'purpose', purpose, 'landingId', landing_id, 'arranged', arranged,
-      'contents', contents, 'history', history)
+      'contents', contents, 'history', history, 'indexed', indexed)
       order by position), '[]'::json) as list from ${spaces}`);
   const list = row?.list ?? [];
   keptSpaces.set(index, list);

@@ -24,6 +24,7 @@ import { readHouseRules } from "../house/houseRules.ts";
 import { actsFor } from "../life/planning.ts";
 import { linksHere } from "../links/linksHere.ts";
 import { standingAmong } from "../moving/reorder.ts";
+import { publicPagesOf } from "../outside/openPages.ts";
 import { managersOf } from "../people/managers.ts";
 import { readerAddress, spaceSlugs } from "../reading/addresses.ts";
 import { schedulesOf } from "../writing/scheduling.ts";
@@ -199,13 +200,15 @@ async function marksOf(tx: Tx, access: Access, place: CompiledPlace) {
 const MOST_LANDINGS = 60;
 
 /** What a space is called and is for, and where people land in it. */
-async function spaceOf(tx: Tx, { index }: Access, space: CompiledPlace): Promise<Slip["life"]["space"]> {
+async function spaceOf(tx: Tx, access: Access, space: CompiledPlace): Promise<Slip["life"]["space"]> {
+  const { index } = access;
   const [row] = await tx.select().from(spaces).where(eq(spaces.placeId, space.place.id));
   if (!row) return null;
   const named = ({ place }: CompiledPlace): Named => ({ id: place.id, name: place.title ?? "" });
   const landing = row.landingId === null ? undefined : placeOf(index, row.landingId);
   return {
-    settings: { name: space.place.title ?? "", address: row.slug, purpose: row.purpose, history: row.history },
+    settings: { name: space.place.title ?? "", address: row.slug, purpose: row.purpose, history: row.history, indexed: row.indexed },
+    publicReads: publicPagesOf(access, space).length,
     landing: landing ? named(landing) : null,
     landings: landingCandidates(index, space).slice(0, MOST_LANDINGS).map(named),
   };
