@@ -28,7 +28,7 @@ module.exports = {
       name: "the-core-has-faces",
       severity: "error",
       from: { path: "^(src|cli|bench)/", pathNot: "^src/core/|\\.test\\.tsx?$" },
-      to: { path: "^src/core/(access/[^/]+|content|lifecycle|ledger)/(?!index\\.ts$)" },
+      to: { path: "^src/core/(access/[^/]+|content|findings|lifecycle|ledger)/(?!index\\.ts$)" },
     },
     {
       name: "no-service-calls-upward",
@@ -39,7 +39,8 @@ module.exports = {
     },
     only("contracts-know-the-core", "contracts", ["core"]),
     only("ui-knows-contracts-and-core", "ui", ["contracts", "core", "layouts"]),
-    only("islands-never-know-the-server", "islands", ["contracts", "core", "ui"]),
+    only("islands-never-know-the-server", "islands", ["contracts", "core", "ui", "workers"]),
+    only("workers-know-the-core", "workers", ["contracts", "core", "ui"]),
     only("server-knows-contracts-and-core", "server", ["contracts", "core"]),
     only("demo-uses-the-server", "demo", ["server", "core"]),
     only("pages-are-thin", "pages", ["server", "islands", "contracts", "ui", "layouts", "core"]),

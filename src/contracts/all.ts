@@ -6,6 +6,7 @@ import * as contents from "./contents.ts";
 import * as crawl from "./crawl.ts";
 import type { AnyContract } from "./declare.ts";
 import * as filters from "./filters.ts";
+import * as findings from "./findings.ts";
 import * as forecast from "./forecast.ts";
 import * as grid from "./grid.ts";
 import * as guests from "./guests.ts";
@@ -52,6 +53,7 @@ export const CONTRACTS: readonly AnyContract[] = [
   guests,
   outside,
   crawl,
+  findings,
   pages,
   passes,
   people,

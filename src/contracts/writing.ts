@@ -160,6 +160,8 @@ export interface PublishSheet {
   deadLinks: NowhereLink[];
   /** Helpers on the draft, who leave when it goes live unless they are kept. */
   helpers: string[];
+  /** Words of the house that stand in the text, as they stand there. */
+  houseWords: string[];
   mayKeepHelpers: boolean;
 }
 

@@ -1,6 +1,6 @@
 /** Changes of rules that Brinehaven's keepers made over fourteen months, some of them mistakes that wait to be found. */
 import type { Edit, Grant, Instant, Principal } from "../core/access/model/index.ts";
-import { everyone, grant, group, members, person } from "./site.ts";
+import { everyone, grant, group, person } from "./site.ts";
 
 export interface RulesChange {
   daysAgo: number;
@@ -25,7 +25,12 @@ export function rulesHistory(now: Instant): RulesChange[] {
       edits: [fence("welcome", "write", group("press"), person("lena"))],
     },
     { daysAgo: 392, maker: "anouk", note: "Skippers ask for the tables every day.", edits: [gives("tidetables", grant(everyone, 1))] },
-    { daysAgo: 380, maker: "ruth", note: "What was learned is for all of us.", edits: [gives("lessons", grant(members, 1))] },
+    {
+      daysAgo: 380,
+      maker: "ruth",
+      note: "The open section: what was learned is for every skipper.",
+      edits: [gives("lessons", grant(everyone, 1))],
+    },
     { daysAgo: 350, maker: "elif", note: "The open section.", edits: [gives("living", grant(everyone, 1))] },
     {
       daysAgo: 325,

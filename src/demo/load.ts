@@ -5,20 +5,24 @@
 
 import { randomBytes } from "node:crypto";
 import { readdirSync, readFileSync } from "node:fs";
+import { eq } from "drizzle-orm";
 import { generateNKeysBetween } from "fractional-indexing";
 import { compile } from "../core/access/index/index.ts";
 import { type AccessDocument, type Edit, type Grant, type Instant, instantAt, placeOfEdit } from "../core/access/model/index.ts";
 import { ripple } from "../core/access/ripple/index.ts";
 import { update } from "../core/access/update/index.ts";
 import { addAccount, hashOfPassword } from "../server/accounts/session.ts";
-import { inChange, type Tx } from "../server/db/client.ts";
+import { database, inChange, type Tx } from "../server/db/client.ts";
 import { countLinksIn, countViews, deriveListing } from "../server/db/deriving.ts";
 import { emptyDocument, loadDocument, writeDifference } from "../server/db/document.ts";
 import { writeListing } from "../server/db/listing.ts";
-import { demoCast as castTable, spaces, viewCounts } from "../server/db/schema/index.ts";
+import { demoCast as castTable, jobs, spaces, viewCounts } from "../server/db/schema/index.ts";
+import { runJob } from "../server/jobs/running.ts";
 import { appendEntry } from "../server/ledger/append.ts";
 import { makeChange } from "../server/services/change/apply.ts";
 import { previewTakeBack, takeBack } from "../server/services/change/takeBack.ts";
+import { lookForFindings } from "../server/services/findings/looking.ts";
+import { KINDS } from "../server/services/jobs/kinds.ts";
 import { fillExposures, keepExposures } from "../server/services/outside/exposures.ts";
 import { keepTurns } from "../server/services/pledges/turns.ts";
 import { publishPage } from "../server/services/writing/publishing.ts";
@@ -297,6 +301,10 @@ export async function loadDemo(present: number = Date.now()): Promise<void> {
     await countLinksIn(tx, null);
     await countViews(tx);
   });
+  const { id } = await lookForFindings("ines");
+  await runJob(id, KINDS);
+  const night = new Date(now - 9 * HOUR);
+  await database().update(jobs).set({ startedAt: night, endedAt: night }).where(eq(jobs.id, id));
 }
 
 /** Two hours ago Maren opened a page to everybody by mistake; an hour ago she took it back. */

@@ -8,6 +8,8 @@ interface Props {
   ref?: Ref<HTMLInputElement>;
   /** Most characters that are kept; said before it is too late. */
   most?: number;
+  /** For a field that opens where somebody asked for it. */
+  autoFocus?: boolean;
 }
 
 const NEAR = 40;
@@ -24,7 +26,7 @@ export function Remaining({ value, most, id }: { value: string; most: number; id
 }
 
 /** A one-line text under its label. */
-export function TextField({ label, value, onChange, className = "", ref, most }: Props) {
+export function TextField({ label, value, onChange, className = "", ref, most, autoFocus = false }: Props) {
   const told = useId();
   return (
     <>
@@ -36,6 +38,8 @@ export function TextField({ label, value, onChange, className = "", ref, most }:
           aria-label={label}
           aria-describedby={most ? told : undefined}
           aria-invalid={most !== undefined && value.length > most}
+          // biome-ignore lint/a11y/noAutofocus: it opens where somebody asked for it
+          autoFocus={autoFocus}
           value={value}
           dir="auto"
           onChange={(event) => onChange(event.target.value)}

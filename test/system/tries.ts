@@ -51,6 +51,18 @@ export const TRIES: Try[] = (
       },
     ],
     [
+      { method: "GET", path: "outside/findings", ...members, mei: 200, maren: 200 },
+      { method: "GET", path: "outside/findings/cranes", ...members, mei: 403, maren: 404 },
+      { method: "GET", path: "outside/findings/patrols", ...members, mei: 404, maren: 404 },
+      {
+        method: "POST",
+        path: "outside/findings/aside",
+        body: { place: "cranes", signs: ["x"], aside: true, reason: "So it is." },
+        ...members,
+        mei: 403,
+        maren: 409,
+      },
+      { method: "POST", path: "outside/findings/look", ...members, mei: 403, maren: 403 },
       { method: "GET", path: "outside/crawl", ...members, mei: 403, maren: 403 },
       { method: "POST", path: "outside/crawl", ...members, mei: 403, maren: 403 },
     ],

@@ -46,6 +46,7 @@ export const LEDGER_ACTS = {
   leave: { label: "Seen off", touches: ["rules"], takenBack: true },
   erasePerson: { label: "Name erased", touches: ["rules"], takenBack: false },
   meanOutside: { label: "Meant to be outside", touches: ["nothing"], takenBack: false },
+  setAside: { label: "Findings set aside", touches: ["nothing"], takenBack: false },
   makeTemplate: { label: "Template made", touches: ["nothing"], takenBack: false },
   changeTemplate: { label: "Template changed", touches: ["nothing"], takenBack: false },
   makePass: { label: "Pass made", touches: ["rules"], takenBack: true },

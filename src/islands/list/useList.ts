@@ -10,6 +10,8 @@ interface PageOf<Row> {
 export function useList<Row, Page extends PageOf<Row> = PageOf<Row>>(
   key: readonly unknown[],
   read: (after: string | undefined) => Promise<Page & PageOf<Row>>,
+  /** How soon it is looked at again, by its first page; false: not by itself. */
+  again: (first: Page | undefined) => number | false = () => false,
 ) {
   const query = useInfiniteQuery({
     queryKey: key,
@@ -17,6 +19,7 @@ export function useList<Row, Page extends PageOf<Row> = PageOf<Row>>(
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (page) => page.next ?? undefined,
     placeholderData: keepPreviousData,
+    refetchInterval: ({ state }) => again(state.data?.pages[0]),
   });
   const rows = useMemo(() => query.data?.pages.flatMap((page) => page.rows) ?? [], [query.data]);
   return { rows, query };

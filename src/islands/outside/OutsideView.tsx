@@ -8,6 +8,7 @@ import { useAddress } from "../shared/useAddress.ts";
 import { type OutsideState, PARTS, type Part, read, written } from "./address.ts";
 import { Compare } from "./Compare.tsx";
 import { Crawl } from "./Crawl.tsx";
+import { Findings } from "./Findings.tsx";
 import { Guests } from "./Guests.tsx";
 import styles from "./outside.module.css";
 import { PublicPages } from "./PublicPages.tsx";
@@ -18,6 +19,7 @@ const KEYS: [string, string][] = [
   ["c", "closes it to the public: the best change goes to the tray"],
   ["Enter", "its rules"],
   ["Space", "of guests: chooses one"],
+  ["s", "of findings: sets a page’s aside, with a reason"],
   ["e, s, u", "of guests: ends their time, shortens it, withdraws what is unused"],
   ["p", "of guests: their slip"],
   ["m", "of idle rules: puts what mends it in the tray"],
@@ -56,6 +58,7 @@ function View({ keepsSite }: Props) {
         ) : (
           <p className="message">The site is walked by those who keep the whole of it: what a crawler finds stands here for them.</p>
         ))}
+      {state.part === "findings" && <Findings state={state} onChange={change} />}
       {state.part === "compare" && <Compare state={state} looksBack={keepsSite} onChange={change} />}
       {state.part === "idle" && <IdleRules kind={state.kind} onKind={(kind) => change({ kind })} />}
       <KeyHelp name="Outside" keys={KEYS} />

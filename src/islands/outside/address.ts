@@ -3,12 +3,14 @@
 import { CRAWL_KINDS, type CrawlKind } from "../../contracts/crawl.ts";
 import { GUEST_SHOWS, GUEST_SORTS, type GuestShow, type GuestSort } from "../../contracts/guests.ts";
 import { IDLE_KINDS, type IdleKind } from "../../contracts/idle.ts";
+import { FINDING_KINDS, type FindingKind } from "../../core/findings/index.ts";
 
 export const PARTS = {
   public: "Public",
   guests: "Guests",
   passes: "Passes",
   crawl: "What a crawler finds",
+  findings: "Findings",
   compare: "Compare viewpoints",
   idle: "Idle rules",
 } as const;
@@ -28,6 +30,9 @@ export interface OutsideState {
   at: string;
   /** Which kind of idle rules; empty: all. */
   kind: IdleKind | "";
+  /** Which kind of findings, empty: all; and whether those that were set aside. */
+  finding: FindingKind | "";
+  aside: boolean;
   /** Of what a crawler finds, which; empty: all. */
   crawled: CrawlKind | "";
 }
@@ -45,6 +50,8 @@ export function read(): OutsideState {
     a: text("a") || "public",
     b: text("b") || "members",
     at: text("at"),
+    finding: FINDING_KINDS.find((it) => it === text("finding")) ?? "",
+    aside: text("aside") === "yes",
     crawled: CRAWL_KINDS.find((it) => it === text("crawled")) ?? "",
     kind: IDLE_KINDS.find((it) => it === text("kind")) ?? "",
   };
@@ -66,6 +73,11 @@ export function written(state: OutsideState): string {
     passes: {},
     crawl: { ...(state.crawled === "" ? {} : { crawled: state.crawled }), ...(space === "" ? {} : { space }) },
     compare: { ...comparedOf(state) },
+    findings: {
+      ...(state.finding === "" ? {} : { finding: state.finding }),
+      ...(state.aside ? { aside: "yes" } : {}),
+      ...(space === "" ? {} : { space }),
+    },
     idle: state.kind === "" ? {} : { kind: state.kind },
   };
   const query = new URLSearchParams({ ...(part === "public" ? {} : { part }), ...of[part] });

@@ -1,4 +1,5 @@
 import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import type { Editor } from "@tiptap/core";
 import { useState } from "react";
 import {
   type Due,
@@ -9,15 +10,19 @@ import {
   unschedule as unscheduleContract,
   type WorkingPage,
 } from "../../contracts/writing.ts";
+import type { Finding } from "../../core/findings/index.ts";
 import { DateField } from "../../ui/DateField.tsx";
 import { ownZone } from "../../ui/dates.ts";
+import { FINDING_WORDS } from "../../ui/findingWords.ts";
 import { ChangeSheet } from "../change/ChangeSheet.tsx";
 import { useStaged } from "../change/staged.ts";
 import { ask } from "../shared/api.ts";
+import { showFinding, useSensitive } from "./sensitive.ts";
 import styles from "./writing.module.css";
 
 interface Props {
   id: string;
+  editor: Editor | null;
   version: string;
   due: WorkingPage["due"];
   onPublished(version: string): void;
@@ -60,6 +65,33 @@ function Readers({ sheet }: { sheet: Sheet }) {
         </p>
       ))}
     </>
+  );
+}
+
+const NO_WORDS: string[] = [];
+const MOST_TOLD = 12;
+
+/** What looks sensitive in the text, said first: each leads to where it stands, and is marked there. */
+function Sensitive({ editor, found }: { editor: Editor | null; found: Finding[] | null }) {
+  if (found === null) return <p className="soft">Looking for what is sensitive …</p>;
+  if (found.length === 0) return <p className="soft">Nothing in the text looks sensitive.</p>;
+  return (
+    <section className="notice" aria-label="What looks sensitive">
+      <strong>
+        {found.length.toLocaleString("en")} {found.length === 1 ? "place in the text looks" : "places in the text look"} sensitive:
+      </strong>
+      <ul className={styles.found}>
+        {found.slice(0, MOST_TOLD).map((it, i) => (
+          <li key={i}>
+            <button type="button" className="textButton" onClick={() => editor && showFinding(editor, it)} dir="auto">
+              {it.found}
+            </button>{" "}
+            {FINDING_WORDS[it.kind].one}
+          </li>
+        ))}
+      </ul>
+      {found.length > MOST_TOLD && `and ${(found.length - MOST_TOLD).toLocaleString("en")} more, marked in the text`}
+    </section>
   );
 }
 
@@ -120,7 +152,7 @@ function Scheduling({ id, version, due, note, keepHelpers, off, onScheduled }: S
 }
 
 /** Before a page goes live: who will be able to read it, the outside first, and which of its links they cannot follow. */
-export function PublishSheet({ id, version, due, onPublished, onScheduled, onClose }: Props) {
+export function PublishSheet({ id, editor, version, due, onPublished, onScheduled, onClose }: Props) {
   const [keepHelpers, setKeepHelpers] = useState(false);
   const {
     data: sheet,
@@ -138,12 +170,14 @@ export function PublishSheet({ id, version, due, onPublished, onScheduled, onClo
     onDone: (answer) => onPublished(answer.version),
     again: () => void refetch(),
   });
+  const sensitive = useSensitive(editor, sheet?.houseWords ?? NO_WORDS);
   if (error) return <p className="notice bad">{error.message}</p>;
   if (!sheet) return <p className="soft">Looking at who will read it …</p>;
   return (
     <section className={styles.sheet} aria-label="Publish">
       <h2>Publish version {version}</h2>
       <ChangeSheet staged={staged} act="Publish now" leave={{ words: "Not yet", go: onClose }} folded="Who gains what, in full">
+        <Sensitive editor={editor} found={sensitive} />
         <Readers sheet={sheet} />
         {sheet.helpers.length > 0 && <Helpers sheet={sheet} keep={keepHelpers} onKeep={setKeepHelpers} />}
       </ChangeSheet>

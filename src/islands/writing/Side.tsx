@@ -137,6 +137,7 @@ export function Side({ page, writing }: { page: WorkingPage; writing: Writing })
       {publishing ? (
         <PublishSheet
           id={page.id}
+          editor={writing.editor}
           version={base}
           due={due}
           onClose={close}

@@ -106,10 +106,13 @@ export const afterCommit = (tx: Tx, work: () => void): void => {
   waiting.set(tx, [...(waiting.get(tx) ?? []), work]);
 };
 
+/** Takes the turn of whoever makes a change, until this transaction ends. */
+export const takeTurn = (tx: Tx): Promise<unknown> => tx.execute(sql`select pg_advisory_xact_lock(${CHANGE_LOCK})`);
+
 /** Makes a change: one at a time on the whole site, from reading the rules to the commit. All of it happens, or nothing. */
 export async function inChange<T>(work: (tx: Tx) => Promise<T>): Promise<T> {
   const { result, later } = await database().transaction(async (tx) => {
-    await tx.execute(sql`select pg_advisory_xact_lock(${CHANGE_LOCK})`);
+    await takeTurn(tx);
     return { result: await work(tx), later: waiting.get(tx) ?? [] };
   });
   for (const it of later) it();

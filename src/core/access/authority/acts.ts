@@ -210,7 +210,10 @@ export const TABLE = [
   },
   {
     line: "say *meant to be outside*, set a finding aside",
-    acts: { meanOutside: act(admits, "This is said by Keepers, or with oversight.") },
+    acts: {
+      meanOutside: act(admits, "This is said by Keepers, or with oversight."),
+      setAside: act(admits, "Findings are set aside by Keepers, or with oversight."),
+    },
   },
   {
     line: "ask for access · decide on it",

@@ -1,5 +1,6 @@
 /** What is outside: since when the public reads what it reads, and what of that is meant. */
 import { boolean, index, integer, pgTable, primaryKey, text } from "drizzle-orm/pg-core";
+import type { FindingKind } from "../../../core/findings/index.ts";
 import { instant, seqColumn } from "./columns.ts";
 
 /**
@@ -40,4 +41,33 @@ export const crawled = pgTable(
     problem: text("problem"),
   },
   (t) => [primaryKey({ columns: [t.jobId, t.address] }), index("crawled_places").on(t.jobId, t.placeId)],
+);
+
+/** What looks sensitive in live texts: where it stands, never the words. Of every live page, whoever reads it. */
+export const findings = pgTable(
+  "findings",
+  {
+    placeId: text("place_id").notNull(),
+    /** Number of the passage in the live text, from 0; where in it, in UTF-16 units. */
+    passage: integer("passage").notNull(),
+    start: integer("start").notNull(),
+    end: integer("end").notNull(),
+    kind: text("kind").$type<FindingKind>().notNull(),
+    /** The same for the same words on the same page, of any version; tells nothing of them. */
+    sign: text("sign").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.placeId, t.passage, t.start] })],
+);
+
+/** Findings somebody set aside, with why; for as long as the same words stand on the page. */
+export const findingsAside = pgTable(
+  "findings_aside",
+  {
+    placeId: text("place_id").notNull(),
+    sign: text("sign").notNull(),
+    by: text("by").notNull(),
+    at: instant("at").notNull(),
+    reason: text("reason").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.placeId, t.sign] })],
 );

@@ -100,7 +100,10 @@ const titleOf = (many: ManyBody, count: number): string => {
 };
 
 /** Jobs that change nothing, by what they do. */
-const LOOKS: Readonly<Record<string, string>> = { crawl: "Walk the site as the public" };
+const LOOKS: Readonly<Record<string, string>> = {
+  crawl: "Walk the site as the public",
+  findings: "Look through all live pages for what looks sensitive",
+};
 
 /** Nothing may be done to any of them: the reason of the first is told. */
 function checkSome({ fit, items, refused: mayNone }: Sorted): void {

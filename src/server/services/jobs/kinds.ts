@@ -16,6 +16,7 @@ import { Trouble } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
 import { takeBackIn } from "../change/takeBack.ts";
 import { crawlJob } from "../crawl/crawl.ts";
+import { findingsJob } from "../findings/looking.ts";
 import { landingsOf } from "../life/facts.ts";
 import { fitness } from "./fitness.ts";
 
@@ -176,4 +177,10 @@ const backJob: Kind = {
   },
 };
 
-export const KINDS: Readonly<Record<string, Kind>> = { act: actJob, marks: markJob, takeBack: backJob, crawl: crawlJob };
+export const KINDS: Readonly<Record<string, Kind>> = {
+  act: actJob,
+  marks: markJob,
+  takeBack: backJob,
+  crawl: crawlJob,
+  findings: findingsJob,
+};

@@ -23,6 +23,8 @@ const GOING = [
   "listing",
   "exposures",
   "meant_outside",
+  "findings",
+  "findings_aside",
   "spaces",
 ] as const;
 

@@ -2,16 +2,25 @@
 import type { PublishSheet } from "../../../contracts/writing.ts";
 import { principalName } from "../../../core/access/explain/index.ts";
 import { type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
-import { pagesLinkedFrom } from "../../../core/content/index.ts";
+import { type PageBody, pagesLinkedFrom } from "../../../core/content/index.ts";
+import { findingsIn, lookFor, passagesOf } from "../../../core/findings/index.ts";
 import { mayNot, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
 import { mayKnowOthers, namesFor } from "../../access/known.ts";
-import { inSnapshot } from "../../db/client.ts";
+import { inSnapshot, type Tx } from "../../db/client.ts";
 import { notThere } from "../../trouble.ts";
 import { planChange } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
+import { readHouseRules } from "../house/houseRules.ts";
 import { leadNowhere, Readers } from "../links/linksHere.ts";
 import { publishEdits } from "./publishing.ts";
 import { newestVersion } from "./versions.ts";
+
+/** Of the house's own words those alone that stand in the text: nobody learns the others by publishing. */
+async function houseWordsIn(tx: Tx, body: PageBody): Promise<string[]> {
+  const { sensitiveWords } = await readHouseRules(tx);
+  const found = findingsIn(passagesOf(body), lookFor(sensitiveWords));
+  return [...new Set(found.flatMap(({ kind, found: word }) => (kind === "word" ? [word] : [])))];
+}
 
 /** What publishing a page would do, in one snapshot: for those who may publish it. */
 export async function readPublishSheet(asker: string, placeId: string, keepHelpers = false): Promise<PublishSheet> {
@@ -40,6 +49,7 @@ export async function readPublishSheet(asker: string, placeId: string, keepHelpe
         members: readers.filter((it) => it.class === "members").length,
       },
       deadLinks: leadNowhere(access, me, own, pagesLinkedFrom(newest.body)),
+      houseWords: await houseWordsIn(tx, newest.body),
       helpers: helpers.map((grant) => principalName(grant.to, names)),
       mayKeepHelpers: mayNot(access, me, "changeRules", place) === null,
       preview: planned ? previewOf(planned) : null,

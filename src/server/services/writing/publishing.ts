@@ -12,6 +12,7 @@ import { pages, schedules, versions } from "../../db/schema/index.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
+import { keepFindings } from "../findings/keeping.ts";
 import { keepLiveLinks } from "../links/keepLinks.ts";
 import { newestVersion, versionName, versionNamed } from "./versions.ts";
 
@@ -73,6 +74,7 @@ export async function writeLive(
   await writeTitle(tx, placeId, chosen.title, entry.seq);
   await writeWords(tx, placeId, chosen, entry.at);
   await deriveListing(tx, [placeId]);
+  await keepFindings(tx, [{ id: placeId, body: chosen.body }]);
 }
 
 /** Publishes inside a change. */
