@@ -152,8 +152,8 @@ export interface WorkingPage extends Written {
 }
 
 export interface PublishSheet {
-  /** What publishing changes in access; null where the page is live already. */
-  preview: Preview | null;
+  /** What publishing changes in access: nothing where the page is live already. */
+  preview: Preview;
   /** Guests by name for those who may know others at the page; for everybody else their number alone. */
   readers: { public: boolean; passes: number; guests: number; guestNames: string[]; members: number };
   /** Links that some of those readers cannot follow: the title of the page and how many of them. */

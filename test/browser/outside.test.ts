@@ -1,7 +1,7 @@
 /** What is outside, on screen: the page that got outside by a mistake is found, told why, closed; what is meant is settled; viewpoints compared. */
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { beforeAll, expect, test } from "vitest";
-import { applyTray, pick, pressIn, seen, signInAs, textHolding } from "./driver.ts";
+import { applyTray, pick, pressIn, seen, signInAs, textHolding, withText } from "./driver.ts";
 import { isAccessible, stage } from "./story.ts";
 
 const on = stage();
@@ -11,6 +11,22 @@ beforeAll(() => {
 });
 
 const line = (page: string) => seen(driver, `[data-page=${page}]`);
+
+test("a crawler finds the page nobody meant, with where the link to it stands, beside what the rules say", async () => {
+  await signInAs(driver, on.site.base, "ines", "/outside?part=crawl");
+  await textHolding(driver, "main", "Nobody walked the site yet");
+  await pressIn(driver, "main", "Walk the site as a stranger");
+  await textHolding(driver, "main", "addresses");
+  await withText(driver, "button", "Walk it again");
+  await isAccessible(driver, "what a crawler finds");
+  await (await seen(driver, "[data-kind=unmeant]")).click();
+  const row = await withText(driver, "tr[data-as=unmeant]", "Patrols on cruise days");
+  expect(await row.getText()).toMatch(/nobody said it is meant[\s\S]*from /);
+  await (await seen(driver, "[data-kind=unindexed]")).click();
+  await textHolding(driver, "main table", "Eelgrass meadows");
+  await (await seen(driver, "[data-kind=closed]")).click();
+  expect(await textHolding(driver, "main table", "Berth plan")).toContain("not found");
+});
 
 test("the security page that got outside is found with since and why, and closed by its key", async () => {
   await signInAs(driver, on.site.base, "ines", "/outside");
@@ -102,4 +118,28 @@ test("a rule that does nothing is mended by its key through the tray: nobody gai
     30_000,
     "it is still there",
   );
+});
+
+test("what looks sensitive on pages outsiders read is shown where it stands and set aside with a reason; the next text says so before it goes live", async () => {
+  await signInAs(driver, on.site.base, "ruth", "/outside?part=findings");
+  const page = await line("lessonramp");
+  expect(await page.getText()).toContain("1 e-mail address, 1 telephone number; read by the public");
+  await isAccessible(driver, "findings");
+  await page.sendKeys("s");
+  await driver.actions().sendKeys("He asked for it.", Key.ENTER).perform();
+  await textHolding(driver, "main", "Nothing that outsiders read looks sensitive here");
+  await (await seen(driver, ".viewBar input[type=checkbox]")).click();
+  expect(await textHolding(driver, "[data-page=lessonramp]", "He asked for it.")).toContain("set aside by Ruth Abernethy");
+  await driver.get(`${on.site.base}/write/lessonramp`);
+  await (await seen(driver, "[data-home]")).sendKeys("Pay DE89 3704 0044 0532 0130 00, sluice code. ");
+  await (await withText(driver, "button", "Publish …")).click();
+  const said = await textHolding(driver, "section[aria-label='What looks sensitive']", "4 places in the text look sensitive");
+  for (const words of ["DE89 3704 0044 0532 0130 00 bank account number", "sluice code word of the house"]) expect(said).toContain(words);
+  expect(await driver.findElements(By.css(".prose [data-finding]"))).toHaveLength(4);
+  await pressIn(driver, "section[aria-label='What looks sensitive']", "sluice code");
+  expect(await driver.executeScript("return String(getSelection())")).toBe("sluice code");
+  await (await withText(driver, "button", "Publish now")).click();
+  await textHolding(driver, "aside", "Published as version 2.0");
+  await driver.get(`${on.site.base}/outside?part=findings`);
+  await textHolding(driver, "[data-page=lessonramp]", "1 bank account number, 1 word of the house");
 });

@@ -31,8 +31,8 @@ export async function readPublishSheet(asker: string, placeId: string, keepHelpe
     if (place.place.kind !== "page" && place.place.kind !== "bulletin") throw notThere();
     need(access, me, "seePublishSheet", place);
     const edits = publishEdits(access, placeId, keepHelpers);
-    const planned = edits.length > 0 ? await planChange(tx, { maker: asker, edits, writesLive: true }) : null;
-    const after = planned?.after ?? access.index;
+    const planned = await planChange(tx, { maker: asker, edits, writesLive: true });
+    const { after } = planned;
     const here = placeOf(after, placeId) as CompiledPlace;
     const own = new Readers(access, after, here);
     const readers = own.all;
@@ -52,7 +52,7 @@ export async function readPublishSheet(asker: string, placeId: string, keepHelpe
       houseWords: await houseWordsIn(tx, newest.body),
       helpers: helpers.map((grant) => principalName(grant.to, names)),
       mayKeepHelpers: mayNot(access, me, "changeRules", place) === null,
-      preview: planned ? previewOf(planned) : null,
+      preview: previewOf(planned),
     };
   });
 }
