@@ -1,5 +1,6 @@
 /** Every endpoint there is. */
 import * as accounts from "./accounts.ts";
+import * as asked from "./asked.ts";
 import * as bringing from "./bringing.ts";
 import * as change from "./change.ts";
 import * as contents from "./contents.ts";
@@ -53,6 +54,7 @@ export const CONTRACTS: readonly AnyContract[] = [
   guests,
   outside,
   crawl,
+  asked,
   findings,
   pages,
   passes,

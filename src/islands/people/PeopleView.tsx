@@ -4,6 +4,7 @@ import { Plus } from "lucide-react";
 import { useState } from "react";
 import { type PeopleSort, type PeopleTable as PeopleTableAnswer, type PersonRow, readGroups, readPeople } from "../../contracts/people.ts";
 import { Picker } from "../../ui/Picker.tsx";
+import { Asked } from "../asked/Asked.tsx";
 import { ListTable } from "../list/ListTable.tsx";
 import { useChosen, useList } from "../list/useList.ts";
 import { PassList } from "../passes/PassList.tsx";
@@ -25,6 +26,7 @@ const KEYS: [string, string][] = [
   ["Arrows, Home, End", "move"],
   ["Space", "choose somebody"],
   ["Enter", "the slip of somebody"],
+  ["l, d", "of who asks for access: let in, decline"],
   ["Escape", "close what lies nearest"],
   ["?", "these keys, and away with them"],
 ];
@@ -123,7 +125,7 @@ function Bar({ state, change, mayChange, onNew }: { state: PeopleState; change: 
           </button>
         ))}
       </fieldset>
-      {state.part !== "passes" && (
+      {state.part !== "passes" && state.part !== "asking" && (
         <label className="beside">
           Name holds
           <input className="field" value={state.words} onChange={(event) => change({ words: event.target.value }, "small")} />
@@ -173,7 +175,11 @@ function View() {
     <div className={styles.view} data-slip={state.person !== null || state.open !== null}>
       <div className={styles.main}>
         <Bar state={state} change={change} mayChange={mayChange} onNew={() => setMaking(true)} />
-        {state.part === "passes" ? (
+        {state.part === "asking" ? (
+          <div className={styles.scroller}>
+            <Asked none="Nobody asks for access to anything that you may admit to. Whoever comes upon a page that is not open to them may ask." />
+          </div>
+        ) : state.part === "passes" ? (
           <div className={styles.scroller}>
             <div className={passes.part}>
               <PassList place={null} placed none="No pass was made yet. One is made at a page: in its slip, under Rules." />

@@ -2,7 +2,7 @@
 import { PEOPLE_SORTS, type PeopleSort } from "../../contracts/people.ts";
 import { useAddress } from "../shared/useAddress.ts";
 
-export const PARTS = { members: "Members", guests: "Guests", groups: "Groups", passes: "Passes" } as const;
+export const PARTS = { members: "Members", guests: "Guests", groups: "Groups", passes: "Passes", asking: "Asking for access" } as const;
 export type Part = keyof typeof PARTS;
 
 export interface PeopleState {

@@ -1,6 +1,7 @@
 import type { Slip, SlipPerson } from "../../contracts/slip.ts";
 import { type Level, setOfLevel } from "../../core/access/model/index.ts";
 import { Stair } from "../../ui/Stair.tsx";
+import { Asked } from "../asked/Asked.tsx";
 import styles from "./slip.module.css";
 
 const HEADS: { title: string; holds(person: SlipPerson): boolean }[] = [
@@ -13,6 +14,7 @@ export function WhoTab({ slip, onWhy }: { slip: Slip; onWhy(column: string): voi
   if (!slip.knowsOthers) return <p className="soft">Knowing who else has access here needs Keeper, or oversight.</p>;
   return (
     <>
+      <Asked place={slip.id} none="" />
       {HEADS.map(({ title, holds }) => {
         const people = slip.people.filter(holds);
         return (

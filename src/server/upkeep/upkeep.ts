@@ -5,6 +5,7 @@ import { countViews } from "../db/deriving.ts";
 import { handOut, startBoss } from "../jobs/boss.ts";
 import { runJob, unfinished } from "../jobs/running.ts";
 import { noteTrouble } from "../log.ts";
+import { forgetAsked } from "../services/asked/asking.ts";
 import { endUnused } from "../services/inviting/inviting.ts";
 import { KINDS } from "../services/jobs/kinds.ts";
 import { mailOf } from "../services/notices/kinds.ts";
@@ -29,6 +30,7 @@ const AT_ONCE = 200;
 async function hourly(): Promise<void> {
   await recount();
   await forgetUses();
+  await forgetAsked();
 }
 
 /** Brings counts up to date in pieces, each a change of its own turn: two that write the same rows never meet halfway. */

@@ -1,6 +1,7 @@
 /** All tables, by feature. */
 export * from "./access.ts";
 export * from "./accounts.ts";
+export * from "./asked.ts";
 export * from "./house.ts";
 export * from "./ledger.ts";
 export * from "./lists.ts";

@@ -1,5 +1,6 @@
 /** The tasks that are done aside where they reach far (`access/aside.ts`), by name. */
 
+import { letInHere, lookAtLettingInHere } from "../asked/lettingIn.ts";
 import { bringTableHere, lookAtTableHere } from "../bringing/bringing.ts";
 import { readForecastHere } from "../forecast/forecast.ts";
 import { applyDocumentHere, planDocumentHere } from "../house/exchange.ts";
@@ -43,10 +44,12 @@ export const TASKS: Record<string, (...args: never[]) => Promise<unknown>> = {
   erasePersonHere,
   idleLinesHere,
   leaveHere,
+  letInHere,
   lookAtActHere,
   lookAtEndHere,
   lookAtInvitationHere,
   lookAtLeavingHere,
+  lookAtLettingInHere,
   lookAtManyHere,
   lookAtPassHere,
   lookAtSpaceHere,

@@ -3,6 +3,7 @@ import { and, eq, isNull } from "drizzle-orm";
 import { isActive, placeOf, siteOf, subjectOf } from "../../../core/access/index/index.ts";
 import type { Seq } from "../../../core/access/model/index.ts";
 import { mayRead, readAccess } from "../../access/current.ts";
+import { mayKnowOthers } from "../../access/known.ts";
 import { demoPeople } from "../../accounts/session.ts";
 import type { Tx } from "../../db/client.ts";
 import { invitations, ledger, user } from "../../db/schema/index.ts";
@@ -103,7 +104,41 @@ async function passwordChanged(tx: Tx, notice: Notice): Promise<Letter | null> {
   return { to, subject: `Your password for ${it.site} was changed`, text };
 }
 
-export const COMPOSERS: Composers = { invitation, reset, passwordChanged };
+/** Somebody asks to read a page: to whoever may admit them there at that moment. */
+async function accessAsked(tx: Tx, notice: Notice): Promise<Letter | null> {
+  const it = await readerOf(tx, notice);
+  const to = it && (await addressOf(tx, notice.personId));
+  const place = it && placeOf(it.access.index, notice.about.place ?? "");
+  if (!it || !to || !place || !mayKnowOthers(it.access, it.reader, place)) return null;
+  const title = place.place.title ?? "";
+  const text = [
+    `${it.person.name},`,
+    "",
+    `${it.name(notice.about.by ?? "")} asks to read “${title}”. What they say, and what letting them in would do, stands here for 30 days:`,
+    "",
+    `${siteAddress()}/people?part=asking`,
+  ].join("\n");
+  return { to, subject: `Somebody asks to read “${title}”`, text };
+}
+
+/** They were let in: to whoever asked, if they read it at that moment. */
+async function accessGiven(tx: Tx, notice: Notice): Promise<Letter | null> {
+  const it = await readerOf(tx, notice);
+  const to = it && (await addressOf(tx, notice.personId));
+  const place = it && placeOf(it.access.index, notice.about.place ?? "");
+  if (!it || !to || !place || !mayRead(it.access, it.reader, place)) return null;
+  const title = place.place.title ?? "";
+  const text = [
+    `${it.person.name},`,
+    "",
+    `“${title}”, which you asked for, is open to you now:`,
+    "",
+    siteAddress() + (notice.about.address ?? "/"),
+  ];
+  return { to, subject: `“${title}” is open to you`, text: text.join("\n") };
+}
+
+export const COMPOSERS: Composers = { invitation, reset, passwordChanged, accessAsked, accessGiven };
 
 /** Makes mail of these notices now, or of whatever waits. */
 export const mailOf = async (only?: readonly number[]): Promise<Made[]> => makeMail(COMPOSERS, (await demoPeople()).length > 0, only);
