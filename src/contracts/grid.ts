@@ -1,5 +1,6 @@
 /** The grid: what is asked of it, and what it shows. */
 import type { LifeActName } from "../core/lifecycle/index.ts";
+import { IsInstant, MayBeAbsent } from "./checks.ts";
 import { declare, json } from "./declare.ts";
 import "reflect-metadata";
 import { IsIn, IsOptional, IsString, Matches, MaxLength } from "class-validator";
@@ -10,13 +11,15 @@ export const GRID_SHOWS = ["kept", "outside", "rules", "fenced"] as const;
 export type GridShow = (typeof GRID_SHOWS)[number];
 
 export class GridQuery {
-  @IsOptional() @Matches(/^[\w:,-]{0,800}$/) columns?: string;
+  @IsOptional() @Matches(/^[\w:,+-]{0,800}$/) columns?: string;
   /** Places whose insides are wanted where not everything is sent at once. */
   @IsOptional() @Matches(/^[\w,-]{0,4000}$/) open?: string;
   /** What a large site is filtered by; a small one is sent whole. */
   @IsOptional() @IsIn(GRID_SHOWS) show?: GridShow;
   @IsOptional() @IsIn([...STATES]) state?: PageState;
   @IsOptional() @IsString() @MaxLength(100) words?: string;
+  /** As of this instant, behind or ahead; absent: now. */
+  @MayBeAbsent() @IsInstant() at?: string;
 }
 
 export interface GridFilter {

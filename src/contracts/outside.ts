@@ -1,7 +1,7 @@
 /** What is outside: every page the public reads, since when, through what, and whether that is meant. */
 import "reflect-metadata";
 import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsBoolean, IsIn, IsString, Matches, MaxLength } from "class-validator";
-import type { PlaceKind, Seq } from "../core/access/model/index.ts";
+import { type PlaceKind, type Seq, VIEWPOINT } from "../core/access/model/index.ts";
 import { IsInstant, MayBeAbsent } from "./checks.ts";
 import { declare, file, json, nothing } from "./declare.ts";
 import type { Named } from "./people.ts";
@@ -93,7 +93,7 @@ export const meanOutside = declare({
  * Whose eyes are compared: `public`, any guest or member, somebody, a pass, a group; or an imagined member or guest in
  * groups, as `member+pilots+quay`.
  */
-export const COMPARED = /^(public|guests|members|(group|person|pass):[\w-]{1,60}|(member|guest)(\+[\w-]{1,60}){1,8})$/;
+export const COMPARED = VIEWPOINT;
 
 const NO_EYES = "$property must say whose eyes: public, guests, members, person:id, group:id, pass:id, or member+group+group";
 

@@ -1,13 +1,13 @@
 /** The slip of a place, and why. */
 
 import { ABILITIES, type Seq, VIEWPOINT } from "../core/access/model/index.ts";
-import { declare, json, NoQuery } from "./declare.ts";
+import { declare, json } from "./declare.ts";
 import "reflect-metadata";
 import { IsIn, IsOptional, IsString, Matches, MaxLength } from "class-validator";
 import type { Ability, Ceilings, Fence, Grant, Level, PageState, PlaceKind, SpaceSettings, Stance } from "../core/access/model/index.ts";
 import type { LifeActName } from "../core/lifecycle/index.ts";
 import { LIMITS } from "../core/words.ts";
-import { HasWords } from "./checks.ts";
+import { HasWords, IsInstant, MayBeAbsent } from "./checks.ts";
 import type { Links } from "./links.ts";
 import type { Standing } from "./moving.ts";
 import type { Named } from "./people.ts";
@@ -17,6 +17,13 @@ export class WhyQuery {
   @IsString() @MaxLength(64) place!: string;
   @Matches(VIEWPOINT) viewpoint!: string;
   @IsOptional() @IsIn([...ABILITIES]) ability?: Ability;
+  /** As of this instant, behind or ahead; absent: now. */
+  @MayBeAbsent() @IsInstant() at?: string;
+}
+
+export class SlipQuery {
+  /** As of this instant, behind or ahead; absent: now. */
+  @MayBeAbsent() @IsInstant() at?: string;
 }
 
 export class StepInBody {
@@ -38,14 +45,53 @@ export interface WhyAnswer {
   oversight: string;
 }
 
-export interface SlipPerson {
+/** Those who have the same at a place for the same reason. */
+export interface WhoLine {
+  /** Names the line when it is opened. */
+  key: string;
+  kind: "public" | "pass" | "guest" | "member";
+  count: number;
+  level: string;
+  /** What they have, as a mask. */
+  set: number;
+  oversight: boolean;
+  /** Why, in a sentence, and where the rule stands, if the asker may know of that place. */
+  through: string;
+  place: string | null;
+  /** Some of them by name. */
+  some: string[];
+}
+
+export interface WhoPerson {
   /** Column key to ask *why* with. */
   viewpoint: string;
   name: string;
-  kind: "public" | "pass" | "guest" | "member";
-  level: string;
-  steps: number;
-  oversight: boolean;
+}
+
+/** Who has something at a place, by why they have it, the outside first. */
+export interface Who {
+  lines: WhoLine[];
+  outside: number;
+  members: number;
+  /** Those of the opened line, and how many more they are. */
+  opened: { key: string; people: WhoPerson[]; more: number } | null;
+}
+
+export interface WhoMoved {
+  outsiders: number;
+  guests: number;
+  members: number;
+}
+
+/** Who came to read a place and who ceased to, change by change, the newest first. */
+export interface WhoHistory {
+  changes: { at: string; seq: Seq; who: string; act: string; gained: WhoMoved; lost: WhoMoved }[];
+  more: boolean;
+}
+
+export class WhoQuery extends SlipQuery {
+  /** The line whose people are wanted. */
+  @MayBeAbsent() @Matches(/^[\w-]{1,40}$/) open?: string;
 }
 
 export interface Slip {
@@ -63,7 +109,8 @@ export interface Slip {
   /** They may ask guests in to it. */
   mayAskIn: boolean;
   knowsOthers: boolean;
-  people: SlipPerson[];
+  /** As of when it is shown; null: as it is now. */
+  asOf: string | null;
   rules: {
     stance: Stance;
     /** `most`: the highest level that can be given to whom it names. */
@@ -115,8 +162,25 @@ export const readSlip = declare({
   path: "/api/places/{id}",
   who: "member",
   says: "One place: who has access, its rules, its life, as far as the asker may know.",
-  query: NoQuery,
+  query: SlipQuery,
   answer: json<Slip>("Slip"),
+});
+
+export const readWho = declare({
+  method: "GET",
+  path: "/api/places/{id}/who",
+  who: "member",
+  says: "Who has something at a place, by why they have it; for whoever may know others there.",
+  query: WhoQuery,
+  answer: json<Who>("Who"),
+});
+
+export const readWhoHistory = declare({
+  method: "GET",
+  path: "/api/places/{id}/who-history",
+  who: "member",
+  says: "Who came to read a place and who ceased to, by changes; for whoever may know others there.",
+  answer: json<WhoHistory>("WhoHistory"),
 });
 
 export const stepIn = declare({

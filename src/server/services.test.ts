@@ -213,7 +213,7 @@ describe("reading", () => {
   it("never names a place above that the asker cannot see", async () => {
     const page = await readReaderPage({ me: "dora", viewpoint: null }, "quay-operations", "berthrequests");
     expect([page.space.title, page.path]).toEqual(["", [null]]);
-    const grid = await readGrid("hugo", ["public"]);
+    const grid = await readGrid("hugo", { columns: ["public"] });
     const shown = JSON.stringify(grid.rows);
     const document = await now();
     const index = compile(document);

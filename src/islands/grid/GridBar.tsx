@@ -1,4 +1,5 @@
 import { STATES } from "../../core/access/model/index.ts";
+import { DateField } from "../../ui/DateField.tsx";
 import type { GridState, Show } from "./address.ts";
 import styles from "./grid.module.css";
 
@@ -32,11 +33,13 @@ export function GridBar({ state, show, keepsSome, shown, fit, unshown, places, m
     <div className="viewBar">
       <fieldset className={styles.shows}>
         <legend className="unseen">Show</legend>
-        {SHOWS.filter(({ key }) => key !== "kept" || keepsSome).map(({ key, name }) => (
-          <button key={key} type="button" aria-pressed={show === key} onClick={() => onChange({ show: key })}>
-            {name}
-          </button>
-        ))}
+        {SHOWS.filter(({ key }) => (key !== "kept" || keepsSome) && (state.at === "" || (key !== "kept" && key !== "changed"))).map(
+          ({ key, name }) => (
+            <button key={key} type="button" aria-pressed={show === key} onClick={() => onChange({ show: key })}>
+              {name}
+            </button>
+          ),
+        )}
       </fieldset>
       <select className="field" aria-label="State" value={state.state} onChange={(event) => onChange({ state: event.target.value })}>
         <option value="">Any state</option>
@@ -55,11 +58,15 @@ export function GridBar({ state, show, keepsSome, shown, fit, unshown, places, m
           onChange={(event) => onChange({ words: event.target.value }, "small")}
         />
       </label>
+      <span className={styles.asOf}>
+        <span aria-hidden="true">As of</span>
+        <DateField label="As of" as="moment" none="now" value={state.at} onChange={(at) => onChange({ at })} />
+      </span>
       <span className={styles.counted} role="status">
         {(fit ?? shown).toLocaleString("en")} of {places.toLocaleString("en")}
         {unshown > 0 && `, ${unshown.toLocaleString("en")} of them not shown: narrow the filter to see them`}
       </span>
-      {mayMakeSpaces && (
+      {mayMakeSpaces && state.at === "" && (
         <a className="button" href="/spaces/new">
           A new space
         </a>

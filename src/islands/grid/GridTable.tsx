@@ -95,7 +95,12 @@ export function GridTable({ rows, columns, preview, closer, selected, acts, chos
     setFocus({ row: within(row, rows.length - 1), column: within(column, columns.length) });
   };
   const page = Math.floor((scroller.current?.clientHeight ?? 400) / ROW) - 2;
-  const openLadder = (row: string, column: string) => setLadder({ row, column });
+  const openLadder = (id: string, key: string) => {
+    if (!acts.still) return setLadder({ row: id, column: key });
+    const row = rows.find((it) => it.id === id);
+    const column = columns.find((it) => it.key === key);
+    if (row && column) acts.onWhy(row, column);
+  };
 
   return (
     <Dragging rows={rows} chosen={chosen}>
@@ -130,7 +135,7 @@ export function GridTable({ rows, columns, preview, closer, selected, acts, chos
                     isChosen={chosen.has(row.id)}
                     landing={over?.id === row.id ? over.landing : null}
                     onFocus={(column) => setFocus({ row: index, column })}
-                    onLadder={(column) => setLadder(column === null ? null : { row: row.id, column })}
+                    onLadder={(column) => (column === null ? setLadder(null) : openLadder(row.id, column))}
                   />
                 );
               })}

@@ -43,6 +43,7 @@ const actsOn = (
   onChoose: Choosing,
   chosen: readonly ShownRow[],
 ): GridActs => ({
+  still: state.at !== "",
   onChoose,
   onMove: (act) => void drop(act),
   onAct: (row, ...names) => {
@@ -103,9 +104,10 @@ const NoSpaces = ({ may }: { may: boolean }) => (
 function useGrid(state: GridState) {
   const [asks, setAsks] = useState(false);
   const filter = asks ? filterOf(state) : {};
+  const at = state.at === "" ? {} : { at: state.at };
   const { data: grid, error } = useQuery({
-    queryKey: ["grid", state.columns.join(), state.opened.join(), filter],
-    queryFn: () => ask(readGrid, { query: { columns: state.columns.join(), open: state.opened.join(), ...filter } }),
+    queryKey: ["grid", state.columns.join(), state.opened.join(), filter, state.at],
+    queryFn: () => ask(readGrid, { query: { columns: state.columns.join(), open: state.opened.join(), ...filter, ...at } }),
     placeholderData: keepPreviousData,
   });
   if (grid && asks === grid.whole) setAsks(!grid.whole);
@@ -118,6 +120,7 @@ const SlipOf = ({ state, place, onChange }: { state: GridState; place: string; o
     id={place}
     column={state.column}
     tab={state.tab}
+    at={state.at}
     onTab={(tab, column) => onChange({ tab, ...(column ? { column } : {}) })}
     onGo={(to, tab) => onChange({ place: to, tab })}
     onClose={() => {
@@ -136,7 +139,11 @@ function View() {
   const kept = grid?.rows.filter((row) => row.editable).length ?? 0;
   const keepsSite = grid?.rows.some((row) => row.kind === "site" && row.editable) ?? false;
   const keepsSome = kept > 0 && (kept < (grid?.rows.length ?? 0) || grid?.whole === false);
-  const show = state.show ?? (keepsSome && grid?.whole ? "kept" : "all");
+  // What was, or will be, is kept by nobody: there is nothing to be done about it.
+  const show =
+    state.at !== "" && (state.show === "kept" || state.show === "changed")
+      ? "all"
+      : (state.show ?? (keepsSome && grid?.whole ? "kept" : "all"));
   const rows = useMemo(
     () => (grid ? shownRows(grid.rows, { ...state, show }, waiting.preview, grid.whole) : []),
     [grid, state, show, waiting.preview],
@@ -144,7 +151,7 @@ function View() {
   if (!grid) return <p className="message">{error?.message ?? "Reading the grid …"}</p>;
   const chosenRows = rows.filter(({ id }) => chosen.ids.has(id));
   return (
-    <div className={styles.view} data-slip={state.place !== null}>
+    <div className={styles.view} data-slip={state.place !== null} data-then={state.at !== ""}>
       <div className={styles.main}>
         <GridBar
           state={state}
@@ -164,7 +171,7 @@ function View() {
           <GridTable
             rows={rows}
             columns={grid.columns}
-            preview={waiting.preview}
+            preview={state.at === "" ? waiting.preview : null}
             selected={state.place}
             acts={actsOn(state, change, (row) => toggle(row.id), chosenRows)}
             chosen={chosen.ids}

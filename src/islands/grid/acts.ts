@@ -7,6 +7,8 @@ import { SHIFTS, type Shift, shifted } from "./shifting.ts";
 
 /** What can be done from the grid. */
 export interface GridActs {
+  /** It is shown as of another instant: nothing can be done, and a cell is asked why. */
+  still: boolean;
   onSelect(id: string): void;
   onToggle(row: ShownRow): void;
   onWish(row: ShownRow, column: GridColumn, what: Wished): void;

@@ -16,6 +16,8 @@ export interface GridState {
   place: string | null;
   column: string | null;
   tab: string;
+  /** As of this instant; empty: now. */
+  at: string;
 }
 
 const FIRST: GridState = {
@@ -28,6 +30,7 @@ const FIRST: GridState = {
   place: null,
   column: null,
   tab: "who",
+  at: "",
 };
 
 function read(): GridState {
@@ -43,6 +46,7 @@ function read(): GridState {
     place: query.get("place"),
     column: query.get("column"),
     tab: query.get("tab") ?? "who",
+    at: query.get("at") ?? "",
   };
 }
 
@@ -59,6 +63,7 @@ function addressOf(state: GridState): string {
   note("words", state.words, "");
   note("place", state.place, "");
   note("column", state.column, "");
+  note("at", state.at, "");
   note("tab", state.place ? state.tab : null, "who");
   const text = query.toString();
   return text ? `?${text.replaceAll("%2C", ",").replaceAll("%3A", ":")}` : window.location.pathname;

@@ -15,6 +15,7 @@ const state = (change: Partial<GridState>): GridState => ({
   place: null,
   column: null,
   tab: "who",
+  at: "",
   ...change,
 });
 

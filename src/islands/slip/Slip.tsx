@@ -4,12 +4,14 @@ import { useQuery } from "@tanstack/react-query";
 import { ExternalLink, FilePlus, PenLine } from "lucide-react";
 import { readSlip, type Slip as SlipOfPlace } from "../../contracts/slip.ts";
 import { STATES_SAID } from "../../ui/states.ts";
+import { When } from "../../ui/When.tsx";
 import { ask } from "../shared/api.ts";
 import { Frame } from "./Frame.tsx";
 import { LifeTab } from "./LifeTab.tsx";
 import { RulesTab } from "./RulesTab.tsx";
 import { StepIn } from "./StepIn.tsx";
 import styles from "./slip.module.css";
+import { LifeThen, RulesThen } from "./Then.tsx";
 import { WhoTab } from "./WhoTab.tsx";
 import { WhyTab } from "./WhyTab.tsx";
 
@@ -18,6 +20,8 @@ interface Props {
   /** Column a *why* is asked for. */
   column: string | null;
   tab: string;
+  /** As of this instant; empty: now. */
+  at?: string;
   onTab(tab: string, column?: string): void;
   onGo(place: string, tab: string): void;
   onClose(): void;
@@ -76,8 +80,11 @@ const Tabs = ({ tabs, shown, onTab }: { tabs: Tab[]; shown: string; onTab(tab: s
   </div>
 );
 
-export function Slip({ id, column, tab, onTab, onGo, onClose }: Props) {
-  const { data: slip, error } = useQuery({ queryKey: ["slip", id], queryFn: () => ask(readSlip, { params: { id } }) });
+export function Slip({ id, column, tab, at = "", onTab, onGo, onClose }: Props) {
+  const { data: slip, error } = useQuery({
+    queryKey: ["slip", id, at],
+    queryFn: () => ask(readSlip, { params: { id }, query: at === "" ? {} : { at } }),
+  });
   if (error || !slip)
     return (
       <Frame label="Slip" above="" title="" onClose={onClose}>
@@ -99,6 +106,11 @@ export function Slip({ id, column, tab, onTab, onGo, onClose }: Props) {
       title={slip.title}
       head={
         <>
+          {slip.asOf && (
+            <p className={styles.asOf}>
+              As of <When instant={slip.asOf} />: to be read, not changed.
+            </p>
+          )}
           <Links slip={slip} />
           {slip.mayStepIn && <StepIn id={id} />}
         </>
@@ -107,10 +119,10 @@ export function Slip({ id, column, tab, onTab, onGo, onClose }: Props) {
     >
       <Tabs tabs={tabs} shown={shown} onTab={onTab} />
       <div role="tabpanel" className={styles.panel}>
-        {shown === "why" && column && <WhyTab place={id} column={column} onGo={(to) => onGo(to, "rules")} />}
+        {shown === "why" && column && <WhyTab place={id} column={column} at={at} onGo={(to) => onGo(to, "rules")} />}
         {shown === "who" && <WhoTab slip={slip} onWhy={(key) => onTab("why", key)} />}
-        {shown === "rules" && <RulesTab slip={slip} />}
-        {shown === "life" && <LifeTab slip={slip} onGo={(to) => onGo(to, "life")} />}
+        {shown === "rules" && (slip.asOf ? <RulesThen slip={slip} /> : <RulesTab slip={slip} />)}
+        {shown === "life" && (slip.asOf ? <LifeThen slip={slip} /> : <LifeTab slip={slip} onGo={(to) => onGo(to, "life")} />)}
       </div>
     </Frame>
   );

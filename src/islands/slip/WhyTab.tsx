@@ -19,12 +19,21 @@ const NAMES: Record<Ability, string> = {
   govern: "govern",
 };
 
+interface Props {
+  place: string;
+  column: string;
+  /** As of this instant; empty: now. */
+  at: string;
+  onGo(place: string): void;
+}
+
 /** Why a viewpoint has or lacks an ability here: the answer in one sentence, then every source or every obstacle. */
-export function WhyTab({ place, column, onGo }: { place: string; column: string; onGo(place: string): void }) {
+export function WhyTab({ place, column, at, onGo }: Props) {
   const [asked, setAsked] = useState<Ability | null>(null);
   const { data: why, error } = useQuery({
-    queryKey: ["why", place, column, asked],
-    queryFn: () => ask(readWhy, { query: { place, viewpoint: column, ...(asked ? { ability: asked } : {}) } }),
+    queryKey: ["why", place, column, asked, at],
+    queryFn: () =>
+      ask(readWhy, { query: { place, viewpoint: column, ...(asked ? { ability: asked } : {}), ...(at === "" ? {} : { at }) } }),
   });
   if (error) return <p>{error.message}</p>;
   if (!why) return <p className="soft">Asking …</p>;

@@ -5,5 +5,10 @@ import { readGrid } from "../../server/services/grid/grid.ts";
 const list = (text: string) => text.split(",").filter(Boolean);
 
 export const GET = serve(contract, ({ query, me }) =>
-  readGrid(me, list(query.columns ?? "public,guests,members").slice(0, 12), list(query.open ?? ""), query),
+  readGrid(me, {
+    columns: list(query.columns ?? "public,guests,members").slice(0, 12),
+    opened: list(query.open ?? ""),
+    filter: query,
+    at: query.at,
+  }),
 );

@@ -1,7 +1,7 @@
 /** The rules as they were: the whole access of the site rebuilt from what was in force at an instant. */
 
-import { compile } from "../../core/access/index/index.ts";
-import { instantAt } from "../../core/access/model/index.ts";
+import { type AccessIndex, compile } from "../../core/access/index/index.ts";
+import { instantAt, type Seq } from "../../core/access/model/index.ts";
 import { presentInstant } from "../clock.ts";
 import type { Tx } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
@@ -21,5 +21,16 @@ export async function readAccessAsOf(tx: Tx, asOf?: string): Promise<Access> {
   const now = await readAccess(tx, at);
   if (seq === now.seq) return now;
   if (seq === 0) throw badRequest("The site was not there yet at that instant.");
-  return { seq, index: compile(await loadDocument(tx, seq)), at };
+  return { seq, index: kept.get(seq) ?? keep(seq, compile(await loadDocument(tx, seq))), at };
+}
+
+/** The last few that were asked for: whoever looks back looks at several things as of the same day. */
+const kept = new Map<Seq, AccessIndex>();
+const MOST_KEPT = 2;
+
+function keep(seq: Seq, index: AccessIndex): AccessIndex {
+  kept.set(seq, index);
+  const [oldest] = kept.keys();
+  if (kept.size > MOST_KEPT && oldest !== undefined) kept.delete(oldest);
+  return index;
 }

@@ -61,7 +61,7 @@ describe("the grid", () => {
     for (const who of [keeper, some, few]) {
       for (const [name, fits] of Object.entries(expected)) {
         const filter = (name === "draft" ? { state: name } : name === "words" ? { words: "Plan" } : { show: name }) as GridFilter;
-        const grid = await readGrid(idOf(who), ["public"], [], filter);
+        const grid = await readGrid(idOf(who), { columns: ["public"], filter });
         if (grid.whole) continue;
         const wanted = index.places.filter((place) => sees(who, place) && fits(who, place)).map(({ place }) => place.id);
         expect([name, grid.fit, grid.unshown]).toEqual([name, wanted.length, 0]);
@@ -75,7 +75,7 @@ describe("the grid", () => {
     const dice = new Dice(7);
     const opened: string[] = [];
     for (let i = 0; i < 12; i++) {
-      const grid = await readGrid("p0", [], opened);
+      const grid = await readGrid("p0", { columns: [], opened });
       expect(grid.rows.length + grid.rows.reduce((sum, row) => sum + row.unsent, 0)).toBe(grid.places);
       expect(grid.places).toBe(index.places.length);
       const closed = grid.rows.filter((row) => row.unsent > 0);
@@ -100,7 +100,7 @@ describe("the grid", () => {
     ];
     const dice = new Dice(11);
     const opened = Array.from({ length: 30 }, () => dice.pick(index.places).place.id);
-    const { rows } = await readGrid("p0", columns, opened);
+    const { rows } = await readGrid("p0", { columns, opened });
     for (const row of rows) {
       const place = index.places[index.placeNumbers.get(row.id) as number] as CompiledPlace;
       const told = behind.map((subjects) => {
@@ -112,10 +112,12 @@ describe("the grid", () => {
       expect([row.id, row.cells]).toMatchObject([row.id, told]);
     }
     // Whoever may not know others is shown no cell, and no pass.
-    const grid = await readGrid(idOf(few), columns, opened);
+    const grid = await readGrid(idOf(few), { columns, opened });
     expect(grid.rows.every((row) => row.cells === null)).toBe(true);
     expect(grid.columns.map(({ key }) => key)).not.toContain(`pass:${pass}`);
-    expect((await readGrid("p0", ["person:nobody", "robot", "group:none"])).columns.map(({ key }) => key)).toEqual(["group:none"]);
+    expect(
+      (await readGrid("p0", { columns: ["person:nobody", "robot", "group:none", "member+none"] })).columns.map(({ key }) => key),
+    ).toEqual(["group:none"]);
   });
 });
 

@@ -51,11 +51,11 @@ describe("a preview", () => {
   const columns = ["public", "guests", "members", "group:pilots", "person:dora"];
 
   it("shows before and after of exactly the cells that the grid has otherwise once it is made", async () => {
-    const before = await readGrid("ines", columns);
+    const before = await readGrid("ines", { columns });
     const edits = [give("cranes", everyone, 1), give("mooring", { group: "pilots" }, 4)];
     const preview = await previewChange("ines", edits, columns);
     const { seq } = await applyChange("ines", { edits, note: "", seen: preview.seen });
-    const after = await readGrid("ines", columns);
+    const after = await readGrid("ines", { columns });
     const differing = after.rows.flatMap((row, i) =>
       columns.flatMap((column, c) => {
         const [was, is] = [before.rows[i]?.cells?.[c], row.cells?.[c]];
@@ -69,7 +69,7 @@ describe("a preview", () => {
     expect(preview.ripple.summary[0]?.class).toBe("outsiders");
     const back = await previewTakeBack("ines", seq);
     await takeBack("ines", seq, { note: "", seen: back.seen });
-    expect((await readGrid("ines", columns)).rows.map((row) => row.cells)).toEqual(before.rows.map((row) => row.cells));
+    expect((await readGrid("ines", { columns })).rows.map((row) => row.cells)).toEqual(before.rows.map((row) => row.cells));
     expect((await previewChange("ines", edits)).cells).toEqual([]);
   });
 
@@ -183,20 +183,20 @@ describe("a wish", () => {
 
 describe("why", () => {
   it("explains one who has just what all in a column have, for whoever may know; each for themselves", async () => {
-    const { rows } = await readGrid("maren", ["members", "guests", "public"]);
+    const { rows } = await readGrid("maren", { columns: ["members", "guests", "public"] });
     for (const column of ["members", "guests", "public"] as const) {
-      const why = await readWhy("maren", "shiftbook", column, undefined);
+      const why = await readWhy("maren", { place: "shiftbook", viewpoint: column });
       const cell = rows.find(({ id }) => id === "shiftbook")?.cells?.[["members", "guests", "public"].indexOf(column)];
       expect(why.abilities.filter(({ has }) => has).length).toBeGreaterThanOrEqual(abilitiesIn(cell?.set ?? 0).length);
       expect(why.answer).toMatch(/ can(not)? /);
       expect(why.stands === "").toBe(column === "public");
     }
-    expect((await readWhy("tomasz", "shiftbook", "person:tomasz", "govern")).oversight).toContain(
+    expect((await readWhy("tomasz", { place: "shiftbook", viewpoint: "person:tomasz", ability: "govern" })).oversight).toContain(
       "oversees this place through a Keeper grant",
     );
-    expect(await status(readWhy("jonas", "shiftbook", "members", "read"))).toBe(403);
-    expect((await readWhy("jonas", "shiftbook", "person:jonas", "read")).ability).toBe("read");
-    expect(await status(readWhy("maren", "shiftbook", "person:nobody", "read"))).toBe(403);
+    expect(await status(readWhy("jonas", { place: "shiftbook", viewpoint: "members", ability: "read" }))).toBe(403);
+    expect((await readWhy("jonas", { place: "shiftbook", viewpoint: "person:jonas", ability: "read" })).ability).toBe("read");
+    expect(await status(readWhy("maren", { place: "shiftbook", viewpoint: "person:nobody", ability: "read" }))).toBe(403);
   });
 });
 

@@ -3,6 +3,7 @@
 import { letInHere, lookAtLettingInHere } from "../asked/lettingIn.ts";
 import { bringTableHere, lookAtTableHere } from "../bringing/bringing.ts";
 import { readForecastHere } from "../forecast/forecast.ts";
+import { readGridHere } from "../grid/grid.ts";
 import { applyDocumentHere, planDocumentHere } from "../house/exchange.ts";
 import { idleLinesHere, readIdleHere } from "../idle/idle.ts";
 import {
@@ -25,6 +26,9 @@ import { outsideLinesHere } from "../outside/publicPages.ts";
 import { lookAtPassHere, makePassHere } from "../passes/passes.ts";
 import { readPledgeHere, readPledgesHere, tryPledgeHere } from "../pledges/pledges.ts";
 import { pledgesNowHere } from "../pledges/turns.ts";
+import { readSlipThenHere } from "../slip/slip.ts";
+import { readWhoHere } from "../slip/who.ts";
+import { readWhyHere } from "../slip/why.ts";
 import { lookAtSpaceHere, startSpaceHere } from "../spaces/startSpace.ts";
 import { applyHere } from "./apply.ts";
 import { previewHere } from "./preview.ts";
@@ -64,11 +68,15 @@ export const TASKS: Record<string, (...args: never[]) => Promise<unknown>> = {
   previewTakeBackHere,
   proposeHere,
   readForecastHere,
+  readGridHere,
   readGuestHere,
   readGuestsHere,
   readIdleHere,
   readPledgeHere,
   readPledgesHere,
+  readSlipThenHere,
+  readWhoHere,
+  readWhyHere,
   startSpaceHere,
   takeBackHere,
   tryPledgeHere,

@@ -32,7 +32,7 @@ function goingLive(index: AccessIndex, { placeId, helpersKept }: ScheduleRow): E
 }
 
 /** What is set for an instant, as far as it lies ahead or was refused. */
-async function scheduledUpTo(tx: Tx, to: Instant): Promise<Scheduled[]> {
+export async function scheduledUpTo(tx: Tx, to: Instant): Promise<Scheduled[]> {
   const facts: LifeFacts = await bareFacts(tx);
   const rows = await tx
     .select()

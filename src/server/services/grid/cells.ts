@@ -14,10 +14,12 @@ import {
 } from "../../../core/access/index/index.ts";
 import { type Instant, levelOf, readViewpoint, type SubjectNumber, subjectBehind } from "../../../core/access/model/index.ts";
 import type { Access } from "../../access/current.ts";
+import { imaginedIn } from "../../access/imagined.ts";
 import { knowsOthersAt, mayKnowOthers } from "../../access/known.ts";
+import type { Sight } from "./sight.ts";
 
-/** The subjects behind a viewpoint; none if it names nobody. */
-function subjectsBehind(index: AccessIndex, text: string, at: Instant): CompiledSubject[] {
+/** The subjects behind a viewpoint; none if it names nobody. Imagined people are in no index but their own (`imaginedIn`). */
+export function subjectsBehind(index: AccessIndex, text: string, at: Instant): CompiledSubject[] {
   const viewpoint = readViewpoint(text);
   if (!viewpoint) return [];
   const { kind } = viewpoint;
@@ -109,6 +111,31 @@ class Column {
   }
 }
 
+/** A column of some rules at an instant: whoever is imagined stands in an index of their own, and is counted nowhere else. */
+function columnOf(index: AccessIndex, key: string, subjects: readonly CompiledSubject[], at: Instant): Column {
+  const viewpoint = readViewpoint(key);
+  if (viewpoint?.kind === "imagined") {
+    const made = imaginedIn(index, { kind: viewpoint.of, groups: viewpoint.groups });
+    return new Column(made?.index ?? index, made ? [made.subject] : [], at, null);
+  }
+  const kinds: Record<string, number> = { guests: GUEST, members: MEMBER };
+  return new Column(index, subjects, at, kinds[key] ?? null);
+}
+
+/** The cells as somebody sees them, of the rules they look at. */
+export function cellsSeen(sight: Sight, columns: readonly string[], places: readonly CompiledPlace[]): Map<string, (GridCell | null)[]> {
+  const { index, at } = sight.access;
+  const shown = columns.map((key) => columnOf(index, key, subjectsSeen(sight, key), at));
+  return new Map(places.filter(sight.tells).map((place) => [place.place.id, shown.map((column) => column.cell(place))]));
+}
+
+/** The subjects of a column as somebody sees them: a pass to a place they do not keep is none for them. */
+export const subjectsSeen = ({ access: { index, at }, tells }: Sight, column: string): CompiledSubject[] =>
+  subjectsBehind(index, column, at).filter(({ pass }) => {
+    const place = pass === null ? undefined : placeOf(index, pass.place);
+    return pass === null || (place !== undefined && tells(place));
+  });
+
 /**
  * The cells of `index` (the rules now, or after a change) at those of `places` where the asker may know what others can do
  * by the rules now; null where a column shows nobody.
@@ -120,8 +147,7 @@ export function cellsOf(
   columns: readonly string[],
   places: readonly CompiledPlace[],
 ): Map<string, (GridCell | null)[]> {
-  const kinds: Record<string, number> = { guests: GUEST, members: MEMBER };
-  const shown = columns.map((column) => new Column(index, subjectsOfColumn(access, me, column, index), access.at, kinds[column] ?? null));
+  const shown = columns.map((column) => columnOf(index, column, subjectsOfColumn(access, me, column, index), access.at));
   const rows = new Map<string, (GridCell | null)[]>();
   for (const known of places) {
     if (!mayKnowOthers(access, me, known)) continue;

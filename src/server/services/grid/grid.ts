@@ -3,42 +3,65 @@
 import type { Grid, GridColumn, GridFilter, GridRow, GridShow } from "../../../contracts/grid.ts";
 import { decide, GUEST, PUBLIC_CLASS, rowOfPlace } from "../../../core/access/decide/index.ts";
 import type { Names } from "../../../core/access/explain/index.ts";
-import { type CompiledPlace, type CompiledSubject, placesOfPass } from "../../../core/access/index/index.ts";
+import { type CompiledPlace, placesOfPass } from "../../../core/access/index/index.ts";
 import {
   highestLevelFor,
+  type Level,
   principalBehind,
   READ,
   readViewpoint,
   type SubjectNumber,
   type Viewpoint,
 } from "../../../core/access/model/index.ts";
-import { type Access, maySee, readAccess, subjectFor } from "../../access/current.ts";
-import { mayKnowOthers, namesFor } from "../../access/known.ts";
+import { ofWholeSite } from "../../access/aside.ts";
+import { type Access, somebodyKnown } from "../../access/current.ts";
+import { imaginedIn } from "../../access/imagined.ts";
+import { gapId } from "../../access/known.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { actsFor } from "../life/planning.ts";
-import { cellsOf, subjectsOfColumn } from "./cells.ts";
-import { rowId, type Shown, VisibleTree } from "./tree.ts";
+import { cellsSeen, subjectsSeen } from "./cells.ts";
+import { openSight, type Sight } from "./sight.ts";
+import { type Shown, VisibleTree } from "./tree.ts";
+
+const NONE: Level = 0;
 
 const BASIC = { public: "Public", guests: "Guests", members: "Members" } as const;
 
 /** How the head of a column calls a viewpoint. */
-function nameOf(names: Names, viewpoint: Viewpoint): string {
-  if (viewpoint.kind === "group") return names.group(viewpoint.id);
-  if (viewpoint.kind === "person") return names.person(viewpoint.id);
-  return viewpoint.kind === "pass" ? "Pass" : BASIC[viewpoint.kind];
+export function nameOf(names: Names, viewpoint: Viewpoint): string {
+  switch (viewpoint.kind) {
+    case "group":
+      return names.group(viewpoint.id);
+    case "person":
+      return names.person(viewpoint.id);
+    case "pass":
+      return "Pass";
+    case "imagined":
+      return `Any ${viewpoint.of} in ${viewpoint.groups.map(names.group).join(" and ")}`;
+    default:
+      return BASIC[viewpoint.kind];
+  }
 }
 
-function columnsFor(access: Access, me: CompiledSubject, keys: readonly string[]): GridColumn[] {
-  const names = namesFor(access, me);
+function columnsFor(sight: Sight, keys: readonly string[]): GridColumn[] {
+  const { index } = sight.access;
   return keys.flatMap((key) => {
     const viewpoint = readViewpoint(key);
-    const subjects = subjectsOfColumn(access, me, key);
+    if (!viewpoint) return [];
+    const name = nameOf(sight.names, viewpoint);
+    if (viewpoint.kind === "imagined")
+      return imaginedIn(index, { kind: viewpoint.of, groups: viewpoint.groups })
+        ? [{ key, name, people: 1, settable: false, most: NONE }]
+        : [];
+    const subjects = subjectsSeen(sight, key);
     // A group may be empty; whoever else is not there has no column.
-    if (!viewpoint || (!(viewpoint.kind in BASIC) && viewpoint.kind !== "group" && subjects.length === 0)) return [];
-    const principal = principalBehind(viewpoint);
+    const there =
+      viewpoint.kind === "group" ? sight.live || index.document.groups.some(({ id }) => id === viewpoint.id) : subjects.length > 0;
+    if (!(viewpoint.kind in BASIC) && !there) return [];
+    const principal = sight.live ? principalBehind(viewpoint) : null;
     const isGuest = viewpoint.kind === "person" && subjects[0]?.class === "guests";
     const most = highestLevelFor(principal ?? { audience: "accounts" }, isGuest);
-    return [{ key, name: nameOf(names, viewpoint), people: subjects.length, settable: principal !== null, most }];
+    return [{ key, name, people: subjects.length, settable: principal !== null, most }];
   });
 }
 
@@ -63,20 +86,17 @@ function openedByPasses({ index, at }: Access): Set<number> {
 class Facts {
   private readonly byPass: ReadonlySet<number>;
 
-  constructor(
-    private readonly access: Access,
-    private readonly me: CompiledSubject,
-  ) {
-    this.byPass = openedByPasses(access);
+  constructor(private readonly sight: Sight) {
+    this.byPass = openedByPasses(sight.access);
   }
 
   outside(place: CompiledPlace): GridRow["outside"] {
-    return mayKnowOthers(this.access, this.me, place) ? outsideOf(this.access, place, this.byPass) : "none";
+    return this.sight.tells(place) ? outsideOf(this.sight.access, place, this.byPass) : "none";
   }
 
   private shows(show: GridShow, place: CompiledPlace): boolean {
     if (show === "outside") return this.outside(place) !== "none";
-    if (!mayKnowOthers(this.access, this.me, place)) return false;
+    if (!this.sight.tells(place)) return false;
     if (show === "rules") return place.grants.length > 0 || place.fresh || place.fences.length > 0;
     return show === "kept" || place.fences.length > 0;
   }
@@ -90,11 +110,12 @@ class Facts {
 }
 
 /** One row, as far as the asker may know of its place. */
-function rowOf(access: Access, me: CompiledSubject, facts: Facts, { place, unsent, fits }: Shown) {
-  const seen = maySee(access, me, place);
-  const known = mayKnowOthers(access, me, place);
+function rowOf(sight: Sight, facts: Facts, { place, unsent, fits }: Shown) {
+  const { access, me, live } = sight;
+  const seen = sight.sees(place);
+  const known = sight.tells(place);
   return {
-    id: rowId(access, me, place),
+    id: seen ? place.place.id : gapId(me, place.place.id),
     kind: place.place.kind,
     title: place.place.kind === "site" ? "The whole site" : seen ? (place.place.title ?? "") : "",
     state: seen ? place.place.state : ("live" as const),
@@ -102,36 +123,41 @@ function rowOf(access: Access, me: CompiledSubject, facts: Facts, { place, unsen
     fences: known ? place.fences.map((fence) => fence.kind) : [],
     rules: known && place.grants.length > 0,
     outside: facts.outside(place),
-    editable: known,
-    acts: seen ? actsFor(access, me, place) : [],
+    editable: known && live,
+    acts: seen && live ? actsFor(access, me, place) : [],
     unsent,
     fits,
   };
 }
 
+/** What is asked of a grid: columns (viewpoints), places whose insides are wanted, a filter, as of when. */
+export interface GridOrder {
+  columns: readonly string[];
+  opened?: readonly string[];
+  filter?: GridFilter;
+  at?: string | undefined;
+}
+
 /**
- * The grid for one asker and a choice of columns (keys as in `subjectsOfColumn`). Of a large site, what is in `opened`
- * places or fits the filter; what there is beyond what can be sent is counted.
+ * The grid for one asker. Of a large site, what is in opened places or fits the filter; what there is beyond what can be sent is
+ * counted. As of another instant it is rebuilt from what was in force then: on a large site aside.
  */
-export async function readGrid(
-  asker: string,
-  columnKeys: readonly string[],
-  opened: readonly string[] = [],
-  filter: GridFilter = {},
-): Promise<Grid> {
-  return inSnapshot(async (tx) => {
-    const access = await readAccess(tx);
-    const me = subjectFor(access, asker);
-    const columns = columnsFor(access, me, columnKeys);
-    const facts = new Facts(access, me);
-    const tree = new VisibleTree(access, me);
+export function readGrid(asker: string, order: GridOrder): Promise<Grid> {
+  if (order.at === undefined) return readGridHere(asker, order);
+  return readGridThen(asker, order);
+}
+
+export const readGridHere = (asker: string, { columns: keys, opened = [], filter = {}, at }: GridOrder): Promise<Grid> =>
+  inSnapshot(async (tx) => {
+    const sight = await openSight(tx, asker, at);
+    const columns = columnsFor(sight, keys);
+    const facts = new Facts(sight);
+    const tree = new VisibleTree(sight.access, sight.me, sight.live ? null : sight.sees);
     const filtered = filter.show !== undefined || Boolean(filter.state) || Boolean(filter.words);
     const tells = tree.isWhole || !filtered ? null : (place: CompiledPlace) => facts.fits(filter, place);
     const { rows: shown, fit, unshown } = await tree.shown(tx, new Set(opened), tells);
-    const cells = cellsOf(
-      access,
-      me,
-      access.index,
+    const cells = cellsSeen(
+      sight,
       columns.map(({ key }) => key),
       shown.map(({ place }) => place),
     );
@@ -141,8 +167,9 @@ export async function readGrid(
       const parent = numberOf.get(it.place.parent) ?? -1;
       numberOf.set(it.place.number, rows.length);
       const depth = (rows[parent]?.depth ?? -1) + 1;
-      rows.push({ ...rowOf(access, me, facts, it), parent, depth, cells: cells.get(it.place.place.id) ?? null });
+      rows.push({ ...rowOf(sight, facts, it), parent, depth, cells: cells.get(it.place.place.id) ?? null });
     }
-    return { seq: access.seq, columns, rows, places: tree.places, whole: tree.isWhole, fit, unshown };
+    return { seq: sight.access.seq, columns, rows, places: tree.places, whole: tree.isWhole, fit, unshown };
   });
-}
+
+const readGridThen = ofWholeSite("readGridHere", somebodyKnown, readGridHere);

@@ -1,15 +1,8 @@
 /** The tree of places one may see, as far as it is sent: whole, opened, or by a filter. */
-import { and, eq, isNull, sql } from "drizzle-orm";
+import { and, eq, gt, isNull, lte, or, sql } from "drizzle-orm";
 import { cellsInBlock, OVERSEES } from "../../../core/access/decide/index.ts";
-import {
-  type AccessIndex,
-  type Block,
-  blockAt,
-  type CompiledPlace,
-  type CompiledSubject,
-  siteOf,
-} from "../../../core/access/index/index.ts";
-import { READ } from "../../../core/access/model/index.ts";
+import { type Block, blockAt, type CompiledPlace, type CompiledSubject, siteOf } from "../../../core/access/index/index.ts";
+import { READ, type Seq } from "../../../core/access/model/index.ts";
 import { type Access, maySee } from "../../access/current.ts";
 import { gapId } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
@@ -42,6 +35,8 @@ export class VisibleTree {
   constructor(
     private readonly access: Access,
     private readonly me: CompiledSubject,
+    /** Which places are seen, where it is not the rules themselves that say so: those of another time. */
+    private readonly sight: ((place: CompiledPlace) => boolean) | null = null,
   ) {
     this.owns = access.index.ownerGate.includes(me.number);
   }
@@ -51,13 +46,22 @@ export class VisibleTree {
     const known = this.counts.get(place.number);
     if (known !== undefined) return known;
     let count = 0;
-    if (place.place.kind === "space") count = this.countInBlock(blockAt(this.access.index, place.number));
+    if (place.place.kind === "space" && this.sight === null) count = this.countInBlock(blockAt(this.access.index, place.number));
     else {
-      count = maySee(this.access, this.me, place) ? 1 : 0;
+      count = this.sees(place) ? 1 : 0;
       for (const at of place.children) count += this.count(this.access.index.places[at] as CompiledPlace);
     }
     this.counts.set(place.number, count);
     return count;
+  }
+
+  private sees(place: CompiledPlace): boolean {
+    return this.sight ? this.sight(place) : maySee(this.access, this.me, place);
+  }
+
+  /** The id of a row: of a gap, one that names nothing. */
+  private rowId(place: CompiledPlace): string {
+    return this.sees(place) ? place.place.id : gapId(this.me, place.place.id);
   }
 
   /** A whole space is counted by rows, and drafts of one's own are added. */
@@ -86,7 +90,7 @@ export class VisibleTree {
     const { index } = this.access;
     const counts = new Int32Array(index.places.length);
     for (const place of index.places) {
-      if (!maySee(this.access, this.me, place) || !fits(place)) continue;
+      if (!this.sees(place) || !fits(place)) continue;
       for (let step: CompiledPlace | undefined = place; step; step = index.places[step.parent])
         counts[step.number] = (counts[step.number] as number) + 1;
     }
@@ -101,8 +105,7 @@ export class VisibleTree {
     const site = siteOf(this.access.index);
     const fitting = fits && this.fitting(fits);
     const there = (place: CompiledPlace) => (fitting ? (fitting[place.number] as number) : this.count(place));
-    const isOpen = (place: CompiledPlace) =>
-      fitting !== null || this.isWhole || place === site || opened.has(rowId(this.access, this.me, place));
+    const isOpen = (place: CompiledPlace) => fitting !== null || this.isWhole || place === site || opened.has(this.rowId(place));
     const lists = new Map<CompiledPlace, CompiledPlace[]>();
     let room = MOST_ROWS;
     const gather = (place: CompiledPlace) => {
@@ -113,7 +116,7 @@ export class VisibleTree {
       for (const child of list) gather(child);
     };
     if (there(site) > 0) gather(site);
-    const order = await arrangement(tx, this.access.index, [...lists.values()].flat());
+    const order = await arrangement(tx, this.access, [...lists.values()].flat(), this.sight !== null);
     const rows: Shown[] = [];
     let unshown = 0;
     const visit = (place: CompiledPlace) => {
@@ -122,7 +125,7 @@ export class VisibleTree {
         return;
       }
       const list = lists.get(place);
-      const own = maySee(this.access, this.me, place) && (fits?.(place) ?? true);
+      const own = this.sees(place) && (fits?.(place) ?? true);
       const inside = list ? 0 : there(place) - (own ? 1 : 0);
       // By a filter nothing is opened later: what there was no room to go into is not shown.
       if (fitting) unshown += inside;
@@ -134,8 +137,11 @@ export class VisibleTree {
   }
 }
 
+/** Whether a row held at a number of the ledger. */
+const heldAt = ({ fromSeq, toSeq }: typeof slots, seq: Seq) => and(lte(fromSeq, seq), or(isNull(toSeq), gt(toSeq, seq)));
+
 /** How siblings stand to one another: spaces as arranged, pages by their slots, then bulletins by date. */
-async function arrangement(tx: Tx, index: AccessIndex, list: readonly CompiledPlace[]) {
+async function arrangement(tx: Tx, { index, seq }: Access, list: readonly CompiledPlace[], asOf: boolean) {
   const ids = textArray(list.map(({ place }) => place.id));
   const spaceRows = await tx.select({ id: spaces.placeId, position: spaces.position, arranged: spaces.arranged }).from(spaces);
   const named = new Set(spaceRows.filter(({ arranged }) => arranged === "name").map(({ id }) => id));
@@ -148,7 +154,7 @@ async function arrangement(tx: Tx, index: AccessIndex, list: readonly CompiledPl
   const pageRows = await tx
     .select({ id: pages.placeId, slot: slots.slot, startedAt: pages.startedAt })
     .from(pages)
-    .leftJoin(slots, and(eq(slots.placeId, pages.placeId), isNull(slots.toSeq)))
+    .leftJoin(slots, and(eq(slots.placeId, pages.placeId), asOf ? heldAt(slots, seq) : isNull(slots.toSeq)))
     .where(sql`${pages.placeId} = any(${ids})`);
   // One key for all: before a bulletin's date stands a sign that comes after every slot.
   const keys = new Map([

@@ -63,7 +63,12 @@ it("is that of the pages' start, and is seen in the grid, the slip and by reader
   expect(await listOf(space)).toEqual(pages);
   const { seq } = await reorder("pia", { place: c, after: null });
   expect(await listOf(space)).toEqual([c, a, b, ...rest]);
-  expect((await readGrid(keeper, [])).rows.filter(({ kind }) => kind === "page").map(({ id }) => id)).toEqual([c, a, b, ...rest]);
+  expect((await readGrid(keeper, { columns: [] })).rows.filter(({ kind }) => kind === "page").map(({ id }) => id)).toEqual([
+    c,
+    a,
+    b,
+    ...rest,
+  ]);
   const { navigation } = await readReaderPage({ me: "wim", viewpoint: null }, "harbour", a);
   expect(navigation.map(({ title }) => title).slice(0, 3)).toEqual(["Page 2", "Page 0", "Page 1"]);
   const { order } = (await readSlip("pia", a)).life;

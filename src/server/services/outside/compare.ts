@@ -8,9 +8,9 @@ import { abilitiesIn, describeSet, readViewpoint, subjectKey } from "../../../co
 import { ofWholeSite } from "../../access/aside.ts";
 import { type Access, isKeeper, maySee, readAccess, seenPlace, somebodyKnown, subjectFor } from "../../access/current.ts";
 import { mayKnowOthers, namesFor, subjectName } from "../../access/known.ts";
-import { readAccessAsOf } from "../../access/past.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { notThere, refused } from "../../trouble.ts";
+import { accessAt } from "../forecast/ahead.ts";
 import { rowId, VisibleTree } from "../grid/tree.ts";
 import { streamed } from "../programs/exports/formats.ts";
 
@@ -25,10 +25,10 @@ function eyesOf(access: Access, me: CompiledSubject, text: string): Eyes {
     if (groups.some((id) => !access.index.document.groups.some((it) => it.id === id))) throw notThere();
     return { imagined: { kind, groups }, name: `Any ${kind}${groups.length > 0 ? ` in ${groups.map(names.group).join(" and ")}` : ""}` };
   };
-  const [kind, ...groups] = text.split("+");
-  if (groups.length > 0) return inGroups(kind === "guest" ? "guest" : "member", groups);
   const viewpoint = readViewpoint(text);
   switch (viewpoint?.kind) {
+    case "imagined":
+      return inGroups(viewpoint.of, viewpoint.groups);
     case "guests":
       return inGroups("guest", []);
     case "members":
@@ -65,7 +65,7 @@ async function openCompared(tx: Tx, asker: string, { a, b, at }: CompareViewpoin
   const now = await readAccess(tx);
   // What somebody could see once is not theirs to see today: looking back is for whoever sees all.
   if (at !== undefined && !isKeeper(now, subjectFor(now, asker))) throw refused("Looking back is for site keepers.");
-  const access = await readAccessAsOf(tx, at);
+  const access = await accessAt(tx, at);
   const me = at === undefined ? subjectFor(access, asker) : subjectOf(access.index, { person: asker });
   if (!me) throw notThere();
   const eyes = [eyesOf(access, me, a), eyesOf(access, me, b)] as const;

@@ -1,25 +1,19 @@
 /** The slip of a place: who has access, by level; its rules; its life. */
 
-import { and, arrayContains, desc, eq, gte, sum } from "drizzle-orm";
+import { and, arrayContains, desc, eq, gte, lte, sum } from "drizzle-orm";
 import type { Named } from "../../../contracts/people.ts";
-import type { Slip, SlipPerson } from "../../../contracts/slip.ts";
+import type { Slip } from "../../../contracts/slip.ts";
 import { mayStepIn, opensByStepIn } from "../../../core/access/authority/index.ts";
 import { fenceSentence, grantSentence, principalName } from "../../../core/access/explain/index.ts";
 import { type CompiledPlace, type CompiledSubject, pathOf, placeOf, subjectOf } from "../../../core/access/index/index.ts";
-import {
-  type AbilitySet,
-  describeSet,
-  type Grant,
-  type Group,
-  highestLevelFor,
-  levelWithin,
-  subjectKey,
-} from "../../../core/access/model/index.ts";
+import { type Grant, type Group, highestLevelFor } from "../../../core/access/model/index.ts";
 import { landingCandidates } from "../../../core/lifecycle/index.ts";
-import { type Access, mayNot, mayRead, maySee, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
-import { mayKnowOthers, namesFor, subjectName, titlesAbove } from "../../access/known.ts";
+import { ofWholeSite } from "../../access/aside.ts";
+import { type Access, mayNot, mayRead, readAccess, seenPlace, somebodyKnown, standing, subjectFor } from "../../access/current.ts";
+import { namesFor, titlesAbove } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { ledger, pages, spaces, versions, viewCounts } from "../../db/schema/index.ts";
+import { openSight, type Sight, seenThen, sightOfNow } from "../grid/sight.ts";
 import { readHouseRules } from "../house/houseRules.ts";
 import { actsFor } from "../life/planning.ts";
 import { linksHere } from "../links/linksHere.ts";
@@ -32,31 +26,15 @@ import { openStepIns } from "./steppingIn.ts";
 
 const DAY = 86_400_000;
 
-function peopleAt(access: Access, me: ReturnType<typeof subjectFor>, place: CompiledPlace): SlipPerson[] {
-  const names = namesFor(access, me);
-  const found = access.index.subjects.flatMap((subject): (SlipPerson & { set: AbilitySet })[] => {
-    const { set, oversight } = standing(access, subject, place);
-    if (!set && !oversight) return [];
-    const key = subjectKey(subject.subject);
-    const kind = subject.person ? subject.person.kind : subject.pass ? "pass" : "public";
-    return [
-      { viewpoint: key, name: subjectName(access, names, key), kind, level: describeSet(set), steps: levelWithin(set), oversight, set },
-    ];
-  });
-  const outsideFirst = { public: 0, pass: 1, guest: 2, member: 3 };
-  found.sort((a, b) => outsideFirst[a.kind] - outsideFirst[b.kind] || b.steps - a.steps || a.name.localeCompare(b.name));
-  return found.map(({ set: _, ...person }) => person);
-}
-
 /** The ceilings that stand at the site or at a space. */
-function ceilingsAt(access: Access, me: CompiledSubject, there: CompiledPlace): Slip["rules"]["ceilings"] {
+function ceilingsAt({ access, me, live }: Sight, there: CompiledPlace): Slip["rules"]["ceilings"] {
   const { place } = there;
   if (place.kind !== "site" && place.kind !== "space") return null;
   const site = access.index.document.ceilings;
   return {
     own: place.kind === "site" ? site : (place.ceilings ?? null),
     site,
-    mayChange: mayNot(access, me, "changeCeilings", there) === null,
+    mayChange: live && mayNot(access, me, "changeCeilings", there) === null,
   };
 }
 
@@ -68,12 +46,12 @@ function withInside(groups: readonly Group[], id: string): string[] {
   return [...found];
 }
 
-async function rulesAt(tx: Tx, access: Access, me: ReturnType<typeof subjectFor>, place: CompiledPlace): Promise<Slip["rules"]> {
-  const names = namesFor(access, me);
+async function rulesAt(tx: Tx, sight: Sight, place: CompiledPlace): Promise<Slip["rules"]> {
+  const { access, names } = sight;
   const path = pathOf(access.index, place);
   const start = path.findLastIndex((step) => step.fresh);
   const seen = path.slice(0, -1).flatMap((step, i) => {
-    if (!maySee(access, me, step)) return [];
+    if (!sight.sees(step)) return [];
     const where = names.place(step.place.id);
     const grants = step.place.grants.map((grant) => ({ place: where, text: grantSentence(grant, names), cutOff: i < start }));
     const fences = step.place.fences.map((fence) => ({
@@ -83,14 +61,15 @@ async function rulesAt(tx: Tx, access: Access, me: ReturnType<typeof subjectFor>
     }));
     return [...grants, ...fences];
   });
-  const unseen = path.slice(0, -1).reduce((sum, step) => sum + (maySee(access, me, step) ? 0 : step.grants.length + step.fences.length), 0);
+  const unseen = path.slice(0, -1).reduce((sum, step) => sum + (sight.sees(step) ? 0 : step.grants.length + step.fences.length), 0);
   const hidden =
     unseen > 0
       ? [{ place: "places above that you cannot see", text: `${unseen} more ${unseen === 1 ? "rule" : "rules"}`, cutOff: false }]
       : [];
   const above = [...seen, ...hidden];
   const groupsIn = (grant: Grant) => ("group" in grant.to ? withInside(access.index.document.groups, grant.to.group) : []);
-  const managers = await managersOf(tx, place.place.grants.flatMap(groupsIn));
+  // Who manages a group has no history of its own.
+  const managers = await managersOf(tx, sight.live ? place.place.grants.flatMap(groupsIn) : []);
   const managing = (grant: Grant) =>
     groupsIn(grant).flatMap((group) => (managers.get(group) ?? []).map(({ person }) => names.person(person)));
   return {
@@ -109,7 +88,7 @@ async function rulesAt(tx: Tx, access: Access, me: ReturnType<typeof subjectFor>
       names: fence.admits.map((it) => principalName(it, names)),
     })),
     above,
-    ceilings: ceilingsAt(access, me, place),
+    ceilings: ceilingsAt(sight, place),
   };
 }
 
@@ -219,18 +198,28 @@ async function mayAskIn(tx: Tx, access: Access, me: CompiledSubject, place: Comp
   return mayNot(access, me, "bringInGuest", place, { allowed }) === null;
 }
 
-export async function readSlip(asker: string, placeId: string): Promise<Slip> {
+/** The slip of a place; as of another instant, what stood there then, and nothing to be done. */
+export function readSlip(asker: string, placeId: string, at?: string): Promise<Slip> {
+  return at === undefined ? readSlipNow(asker, placeId) : readSlipThen(asker, placeId, at);
+}
+
+const NO_RULES: Slip["rules"] = { stance: "follow", grants: [], fences: [], above: [], ceilings: null };
+
+const titleOf = ({ place: { kind, title } }: CompiledPlace): string => (kind === "site" ? "The whole site" : (title ?? ""));
+
+function readSlipNow(asker: string, placeId: string): Promise<Slip> {
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
     const place = seenPlace(access, me, placeId);
-    const knows = mayKnowOthers(access, me, place);
-    const { kind, title, state } = place.place;
+    const sight = sightOfNow(access, me);
+    const knows = sight.tells(place);
+    const { kind, state } = place.place;
     const stepped = opensByStepIn(access.index, await openStepIns(tx, asker, access.at), me, place, access.at);
     const isPage = kind === "page" || kind === "bulletin";
     return {
       id: placeId,
-      title: kind === "site" ? "The whole site" : (title ?? ""),
+      title: titleOf(place),
       kind,
       state,
       path: titlesAbove(access, me, place),
@@ -242,9 +231,69 @@ export async function readSlip(asker: string, placeId: string): Promise<Slip> {
         (kind === "space" || kind === "page") && mayNot(access, me, "start", place, { there: standing(access, me, place).set }) === null,
       acts: actsFor(access, me, place),
       knowsOthers: knows,
-      people: knows ? peopleAt(access, me, place) : [],
-      rules: knows ? await rulesAt(tx, access, me, place) : { stance: "follow", grants: [], fences: [], above: [], ceilings: null },
+      asOf: null,
+      rules: knows ? await rulesAt(tx, sight, place) : NO_RULES,
       life: await lifeOf(tx, access, me, place, { knows, stepped }),
     };
   });
 }
+
+/** What is said of the life of a place as it was: what the rules of then hold, and the last change up to then. */
+async function lifeThen(tx: Tx, { access, names }: Sight, { place }: CompiledPlace): Promise<Slip["life"]> {
+  const [page] = await tx.select({ startedAt: pages.startedAt }).from(pages).where(eq(pages.placeId, place.id));
+  const [last] = await tx
+    .select({ seq: ledger.seq, at: ledger.at, maker: ledger.maker })
+    .from(ledger)
+    .where(and(arrayContains(ledger.places, [place.id]), lte(ledger.seq, access.seq)))
+    .orderBy(desc(ledger.seq))
+    .limit(1);
+  return {
+    owner: place.owner ? { id: place.owner, name: names.person(place.owner) } : null,
+    mayHandOver: false,
+    tags: place.tags,
+    mayTag: false,
+    readiness: null,
+    readinessWords: [],
+    arranged: null,
+    mayChangeSpace: false,
+    space: null,
+    started: page?.startedAt.toISOString() ?? null,
+    published: null,
+    due: null,
+    archives: null,
+    changed: null,
+    versions: [],
+    views30: null,
+    order: null,
+    links: null,
+    lastChange: last ? { seq: last.seq, at: last.at.toISOString(), who: last.maker === null ? "Tesoro" : names.person(last.maker) } : null,
+  };
+}
+
+export const readSlipThenHere = (asker: string, placeId: string, at: string): Promise<Slip> =>
+  inSnapshot(async (tx) => {
+    const sight = await openSight(tx, asker, at);
+    const { index } = sight.access;
+    const place = seenThen(sight, placeId);
+    return {
+      id: placeId,
+      title: titleOf(place),
+      kind: place.place.kind,
+      state: place.place.state,
+      path: pathOf(index, place)
+        .slice(1, -1)
+        .map((step) => (sight.sees(step) ? (step.place.title ?? "") : "…")),
+      address: null,
+      mayWrite: false,
+      mayStepIn: false,
+      mayAskIn: false,
+      mayAdd: false,
+      acts: [],
+      knowsOthers: sight.tells(place),
+      asOf: new Date(sight.access.at).toISOString(),
+      rules: await rulesAt(tx, sight, place),
+      life: await lifeThen(tx, sight, place),
+    };
+  });
+
+const readSlipThen = ofWholeSite("readSlipThenHere", somebodyKnown, readSlipThenHere);

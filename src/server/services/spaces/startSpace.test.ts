@@ -59,9 +59,9 @@ describe("a space", () => {
       ["Tide tables", "/read/tide-tables-2", ""],
     ]);
     expect((await readFrontDoor({ me: "ben", viewpoint: null })).spaces).toEqual([]);
-    const grid = await readGrid(keeper, ["public", "members"]);
+    const grid = await readGrid(keeper, { columns: ["public", "members"] });
     expect(grid.rows.map(({ title, depth }) => `${depth} ${title}`)).toEqual(["0 The whole site", "1 Tide tables", "1 Tide tables"]);
-    expect((await readGrid("ben", ["public"])).rows).toEqual([]);
+    expect((await readGrid("ben", { columns: ["public"] })).rows).toEqual([]);
     // What keeps the rules in memory knows it as what reads them anew does.
     const { index } = await inSnapshot((tx) => readAccess(tx));
     expect(index.places.filter((place) => place.space === place.number).map(({ place }) => place.id)).toEqual(
