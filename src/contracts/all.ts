@@ -25,6 +25,7 @@ import * as passes from "./passes.ts";
 import * as people from "./people.ts";
 import * as pledges from "./pledges.ts";
 import * as programs from "./programs.ts";
+import * as registers from "./registers.ts";
 import * as search from "./search.ts";
 import * as slip from "./slip.ts";
 import * as spaces from "./spaces.ts";
@@ -54,6 +55,7 @@ export const CONTRACTS: readonly AnyContract[] = [
   guests,
   outside,
   crawl,
+  registers,
   asked,
   findings,
   pages,

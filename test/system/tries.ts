@@ -51,6 +51,11 @@ export const TRIES: Try[] = (
       },
     ],
     [
+      { method: "GET", path: "registers?of=rules", ...members, mei: 200, maren: 200 },
+      { method: "GET", path: "registers/export?of=groups&format=csv", ...members, mei: 200, maren: 200 },
+      { method: "GET", path: "places/cranes/who", ...members, mei: 403, maren: 200 },
+      { method: "GET", path: "places/cranes/who-history", ...members, mei: 403, maren: 200 },
+      { method: "GET", path: "places/patrols/who", ...members, mei: 404, maren: 404 },
       { method: "GET", path: "asked", ...members, mei: 200, maren: 200 },
       {
         method: "POST",

@@ -128,7 +128,7 @@ export const MARKS: ReadonlyMap<string, (attrs: Record<string, unknown>) => stri
 /** The id at the end of a reader page's address; ids hold no hyphen. */
 export const idInAddress = (segment: string): string => segment.slice(segment.lastIndexOf("-") + 1);
 
-const OWN_PAGE = /^(?:\/eyes\/[\w:-]+)?\/(?:read\/[^/?#]+\/([^/?#]+)|write\/([\w]+))\/?(?:[?#].*)?$/;
+const OWN_PAGE = /^(?:\/eyes\/[\w:+-]+)?\/(?:read\/[^/?#]+\/([^/?#]+)|write\/([\w]+))\/?(?:[?#].*)?$/;
 
 /** Where an address found in a pasted text leads: to a page of this site, elsewhere, or nowhere a link may lead. */
 export function readAddress(address: string, origin: string): { page: string } | { href: string } | null {

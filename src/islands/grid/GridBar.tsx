@@ -30,7 +30,7 @@ interface Props {
 /** What the grid shows: filters, and how many places pass them. */
 export function GridBar({ state, show, keepsSome, shown, fit, unshown, places, mayMakeSpaces, onChange }: Props) {
   return (
-    <div className="viewBar">
+    <div className={`viewBar ${styles.bar}`}>
       <fieldset className={styles.shows}>
         <legend className="unseen">Show</legend>
         {SHOWS.filter(({ key }) => (key !== "kept" || keepsSome) && (state.at === "" || (key !== "kept" && key !== "changed"))).map(

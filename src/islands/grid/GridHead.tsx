@@ -4,11 +4,11 @@ import styles from "./grid.module.css";
 
 const BASIC = ["public", "guests", "members"];
 
-/** Where a column's viewpoint can be walked: one person, or the public; many people have no one pair of eyes. */
-const walkAddress = (key: string): string | null => (key === "public" || key.startsWith("person:") ? `/eyes/${key}` : null);
+/** Where a column's viewpoint can be walked: one person, real or imagined, or the public; many people have no one pair of eyes. */
+const walkAddress = (key: string): string | null => (/^(public$|person:|(member|guest)\+)/.test(key) ? `/eyes/${key}` : null);
 
-function ColumnHead({ column, onRemove }: { column: GridColumn; onRemove(): void }) {
-  const walk = walkAddress(column.key);
+function ColumnHead({ column, walks, onRemove }: { column: GridColumn; walks: boolean; onRemove(): void }) {
+  const walk = walks ? walkAddress(column.key) : null;
   return (
     <div role="columnheader" tabIndex={-1} className={styles.head} data-outside={column.key === "public" || column.key === "guests"}>
       <span title={column.name} dir="auto">
@@ -33,10 +33,12 @@ interface Props {
   columns: GridColumn[];
   /** The control that adds a column. */
   adding: ReactNode;
+  /** Whether pages can be walked through these viewpoints: as they are now, not as of another instant. */
+  walks: boolean;
   onRemove(key: string): void;
 }
 
-export function GridHead({ columns, adding, onRemove }: Props) {
+export function GridHead({ columns, adding, walks, onRemove }: Props) {
   return (
     <div role="row" tabIndex={-1} className={styles.headRow}>
       <div role="columnheader" tabIndex={-1} className={styles.treeHead}>
@@ -44,7 +46,7 @@ export function GridHead({ columns, adding, onRemove }: Props) {
         {adding}
       </div>
       {columns.map((column) => (
-        <ColumnHead key={column.key} column={column} onRemove={() => onRemove(column.key)} />
+        <ColumnHead key={column.key} column={column} walks={walks} onRemove={() => onRemove(column.key)} />
       ))}
     </div>
   );

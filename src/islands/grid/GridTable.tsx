@@ -116,7 +116,7 @@ export function GridTable({ rows, columns, preview, closer, selected, acts, chos
             style={{ "--columns": columns.length } as CSSProperties}
             onKeyDown={(event) => !ladder && pressKey(event, { acts, rows, columns, focus, page, move, openLadder })}
           >
-            <GridHead columns={columns} adding={adding} onRemove={acts.onRemoveColumn} />
+            <GridHead columns={columns} adding={adding} walks={!acts.still} onRemove={acts.onRemoveColumn} />
             <div role="rowgroup" className={styles.body} style={{ height: virtual.getTotalSize() }}>
               {virtual.getVirtualItems().map(({ index, start }) => {
                 const row = rows[index] as ShownRow;

@@ -8,6 +8,7 @@ import { type Choice, Picker } from "../../ui/Picker.tsx";
 import { Told, When } from "../../ui/When.tsx";
 import { RippleLines, RippleSummary } from "../change/RippleLines.tsx";
 import { TakingBack } from "../change/TakingBack.tsx";
+import { REGISTER_NAMES, Registers } from "../registers/Registers.tsx";
 import { ask, queries } from "../shared/api.ts";
 import { focusOn } from "../shared/focus.ts";
 import { useAddress } from "../shared/useAddress.ts";
@@ -164,7 +165,7 @@ function Filters({ filter, makers, onChange }: { filter: Filter; makers: LedgerP
   );
 }
 
-function View() {
+function Changes() {
   const [filter, change] = useAddress(readFilter, addressOf);
   const query = useInfiniteQuery({
     queryKey: ["ledger", filter],
@@ -181,7 +182,6 @@ function View() {
   return (
     <div className={styles.view}>
       <div className="viewBar">
-        <h1>Ledger</h1>
         <Filters filter={filter} makers={first?.makers ?? []} onChange={change} />
         {filter.place && (
           <button type="button" className="button" onClick={() => change({ place: "" })}>
@@ -207,6 +207,33 @@ function View() {
           </li>
         )}
       </ol>
+    </div>
+  );
+}
+
+const PARTS = { "": "Changes", ...REGISTER_NAMES } as const;
+type Part = keyof typeof PARTS;
+
+const readPart = (): { part: Part } => {
+  const part = new URLSearchParams(window.location.search).get("register") ?? "";
+  return { part: part in PARTS ? (part as Part) : "" };
+};
+
+/** The changes themselves, and the registers: what stands because of them. */
+function View() {
+  const [{ part }, change] = useAddress<{ part: Part }>(readPart, (it) =>
+    it.part === "" ? window.location.pathname : `?register=${it.part}`,
+  );
+  return (
+    <div className={styles.whole}>
+      <nav className={styles.parts} aria-label="Parts of the ledger">
+        {(Object.keys(PARTS) as Part[]).map((it) => (
+          <button key={it} type="button" aria-current={part === it ? "page" : undefined} onClick={() => change({ part: it })}>
+            {PARTS[it]}
+          </button>
+        ))}
+      </nav>
+      {part === "" ? <Changes /> : <Registers key={part} of={part} />}
     </div>
   );
 }

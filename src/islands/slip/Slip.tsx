@@ -88,7 +88,7 @@ export function Slip({ id, column, tab, at = "", onTab, onGo, onClose }: Props) 
   if (error || !slip)
     return (
       <Frame label="Slip" above="" title="" onClose={onClose}>
-        <p className="soft">{error?.message ?? "Reading …"}</p>
+        <p className="soft">{error ? (at === "" ? error.message : `Then: ${error.message}`) : "Reading …"}</p>
       </Frame>
     );
   const tabs = [

@@ -7,10 +7,10 @@ import { BarChart, type Bars } from "../shared/BarChart.tsx";
 import styles from "./slip.module.css";
 
 const MONTHS = 14;
-const KINDS: { kind: keyof WhoMoved; name: string; colour: string }[] = [
-  { kind: "outsiders", name: "public and passes", colour: "--plum" },
-  { kind: "guests", name: "guests", colour: "--plum-soft" },
-  { kind: "members", name: "members", colour: "--pine" },
+const KINDS: { kind: keyof WhoMoved; name: string; one: string; colour: string }[] = [
+  { kind: "outsiders", name: "public and passes", one: "public or pass", colour: "--plum" },
+  { kind: "guests", name: "guests", one: "guest", colour: "--plum-soft" },
+  { kind: "members", name: "members", one: "member", colour: "--pine" },
 ];
 
 const monthOf = (at: Date): string => `${at.getFullYear()}-${String(at.getMonth() + 1).padStart(2, "0")}`;
@@ -22,7 +22,9 @@ function months(): Date[] {
 }
 
 const said = (moved: WhoMoved): string =>
-  KINDS.flatMap(({ kind, name }) => (moved[kind] > 0 ? [`${moved[kind].toLocaleString("en")} ${name}`] : [])).join(", ");
+  KINDS.flatMap(({ kind, name, one }) =>
+    moved[kind] > 0 ? [`${moved[kind].toLocaleString("en")} ${moved[kind] === 1 ? one : name}`] : [],
+  ).join(", ");
 
 export function WhoHistory({ id }: { id: string }) {
   const { data } = useQuery({ queryKey: ["whoHistory", id], queryFn: () => ask(readWhoHistory, { params: { id } }) });

@@ -70,7 +70,7 @@ function Line({ slip, line, opened, onToggle, onWhy }: LineProps) {
           <strong dir="auto">{counted(line)}</strong> {levelOf(line)}
           <small className="soft">
             {" "}
-            through <Told text={line.through} />
+            <Told text={line.through} />
           </small>
         </span>
       </button>

@@ -26,6 +26,7 @@ import { outsideLinesHere } from "../outside/publicPages.ts";
 import { lookAtPassHere, makePassHere } from "../passes/passes.ts";
 import { readPledgeHere, readPledgesHere, tryPledgeHere } from "../pledges/pledges.ts";
 import { pledgesNowHere } from "../pledges/turns.ts";
+import { readRegisterHere, registerLinesHere } from "../registers/registers.ts";
 import { readSlipThenHere } from "../slip/slip.ts";
 import { readWhoHere } from "../slip/who.ts";
 import { readWhyHere } from "../slip/why.ts";
@@ -74,9 +75,11 @@ export const TASKS: Record<string, (...args: never[]) => Promise<unknown>> = {
   readIdleHere,
   readPledgeHere,
   readPledgesHere,
+  readRegisterHere,
   readSlipThenHere,
   readWhoHere,
   readWhyHere,
+  registerLinesHere,
   startSpaceHere,
   takeBackHere,
   tryPledgeHere,

@@ -8,9 +8,10 @@ import type { Edge, ReaderLink } from "../../../contracts/reading.ts";
 import { opensByStepIn, type StepIn } from "../../../core/access/authority/index.ts";
 import { cellsInBlock, tellsOfOthers } from "../../../core/access/decide/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, subjectOf } from "../../../core/access/index/index.ts";
-import { READ, readViewpoint, subjectBehind } from "../../../core/access/model/index.ts";
+import { READ, readViewpoint, subjectBehind, type Viewpoint } from "../../../core/access/model/index.ts";
 import { type Access, mayRead, readAccess, subjectFor } from "../../access/current.ts";
-import { mayKnowOthers } from "../../access/known.ts";
+import { imaginedIn } from "../../access/imagined.ts";
+import { mayKnowOthers, namesFor } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { spaces } from "../../db/schema/index.ts";
 import { notThere } from "../../trouble.ts";
@@ -29,6 +30,8 @@ export interface Viewing {
   looker: CompiledSubject;
   /** The viewpoint, or oneself. */
   viewer: CompiledSubject;
+  /** How the edge names somebody who is imagined. */
+  called?: string;
   walking: boolean;
   /** Pages the looker has stepped into; they count for one's own eyes only. */
   steps: StepIn[];
@@ -75,6 +78,7 @@ export async function openViewing(tx: Tx, reader: Reader): Promise<Viewing> {
     return { ...common, viewer: looker, walking: false, steps, prefix: "", partial: false };
   }
   const viewpoint = readViewpoint(reader.viewpoint);
+  if (viewpoint?.kind === "imagined") return imaginedViewing(common, viewpoint, reader.viewpoint);
   // Passes open by their own address: there is nothing to walk.
   const subject = viewpoint && viewpoint.kind !== "pass" ? subjectBehind(viewpoint) : null;
   const viewer = subject ? subjectOf(access.index, subject) : undefined;
@@ -82,6 +86,33 @@ export async function openViewing(tx: Tx, reader: Reader): Promise<Viewing> {
   const may = looker.class === "members" && (viewpoint?.kind === "public" || administersAnything(access, looker));
   if (!viewer || !may) throw notThere();
   return { ...common, viewer, walking: true, steps: [], prefix: `/eyes/${reader.viewpoint}`, partial: leavesOut(access, viewer, looker) };
+}
+
+/** A walk through the eyes of somebody imagined: the rules are those of now, with one person more. */
+function imaginedViewing(
+  common: Pick<Viewing, "access" | "looker" | "spaces" | "slugs">,
+  { of, groups }: Extract<Viewpoint, { kind: "imagined" }>,
+  key: string,
+): Viewing {
+  const { access, looker } = common;
+  const made = imaginedIn(access.index, { kind: of, groups });
+  if (!made || looker.class !== "members" || !administersAnything(access, looker)) throw notThere();
+  const then = { ...access, index: made.index };
+  const me = subjectOf(made.index, looker.subject);
+  if (!me) throw notThere();
+  const names = namesFor(access, looker);
+  const called = `any ${of} in ${groups.map(names.group).join(" and ")}`;
+  return {
+    ...common,
+    access: then,
+    looker: me,
+    viewer: made.subject,
+    called,
+    walking: true,
+    steps: [],
+    prefix: `/eyes/${key}`,
+    partial: leavesOut(then, made.subject, me),
+  };
 }
 
 const isPublic = (viewer: CompiledSubject): boolean => viewer.person === null && viewer.pass === null;
@@ -128,7 +159,7 @@ export const eyesName = (viewer: CompiledSubject): string =>
   viewer.person ? `${viewer.person.name}, ${viewer.person.kind}` : "the public";
 
 export const edgeOf = (viewing: Viewing): Edge => ({
-  eyes: viewing.walking ? eyesName(viewing.viewer) : null,
+  eyes: viewing.walking ? (viewing.called ?? eyesName(viewing.viewer)) : null,
   prefix: viewing.prefix,
   partial: viewing.partial,
 });

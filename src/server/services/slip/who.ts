@@ -2,7 +2,7 @@
 import { createHash } from "node:crypto";
 import type { Who, WhoLine, WhoQuery } from "../../../contracts/slip.ts";
 import { type Cell, decide, OVERSEES, oversightFrom, rowOfPlace, SET_OF_CELL } from "../../../core/access/decide/index.ts";
-import { explain, explanationText } from "../../../core/access/explain/index.ts";
+import { explain, explanationText, grantSentence } from "../../../core/access/explain/index.ts";
 import { type CompiledPlace, type CompiledSubject, isActive, placeOf } from "../../../core/access/index/index.ts";
 import { abilitiesIn, describeSet, type SubjectNumber, subjectKey } from "../../../core/access/model/index.ts";
 import { ofWholeSite } from "../../access/aside.ts";
@@ -53,13 +53,15 @@ function reasonOf(sight: Sight, place: CompiledPlace, { cell, subjects: [one] }:
   if (top === undefined) {
     const from = oversightFrom(access.index, one, place, access.at);
     return from
-      ? { through: `oversight, by a Keeper grant on ${names.place(from.place.id)}`, place: known(from.place.id) }
+      ? { through: `through a Keeper grant on ${names.place(from.place.id)}`, place: known(from.place.id) }
       : { through: "", place: null };
   }
   const why = explain(access.index, one, top, place, access.at);
-  const text = explanationText(why, "", names);
   const step = why.steps[0];
-  return { through: text.steps[0] ?? "", place: step && "place" in step ? known(step.place) : null };
+  const from = step && "place" in step ? step.place : null;
+  if (step?.layer === "grants" && step.effect === "gives" && step.rule === "grant")
+    return { through: `through “${grantSentence(step.grant, names)}” on ${names.place(step.place)}`, place: known(step.place) };
+  return { through: explanationText(why, "", names).steps[0] ?? "", place: from === null ? null : known(from) };
 }
 
 const ORDER: readonly Kind[] = ["public", "pass", "guest", "member"];
