@@ -6,6 +6,7 @@ import * as change from "./change.ts";
 import * as contents from "./contents.ts";
 import * as crawl from "./crawl.ts";
 import type { AnyContract } from "./declare.ts";
+import * as feed from "./feed.ts";
 import * as filters from "./filters.ts";
 import * as findings from "./findings.ts";
 import * as forecast from "./forecast.ts";
@@ -55,6 +56,7 @@ export const CONTRACTS: readonly AnyContract[] = [
   guests,
   outside,
   crawl,
+  feed,
   registers,
   asked,
   findings,

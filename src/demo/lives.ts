@@ -87,6 +87,12 @@ export function livesOf(pages: readonly DemoPage[], keeperOf: (page: DemoPage) =
       edits: [{ kind: "settings", place: "handbook", remove: HANDBOOK, put: { ...HANDBOOK, history: true } }],
     },
     {
+      daysAgo: 42,
+      maker: "noor",
+      note: "All about cruise days in one section.",
+      acts: [{ act: "move", places: ["crowdwatch"], to: "visitors" }],
+    },
+    {
       daysAgo: 40,
       maker: "elif",
       note: "Counts of fish are quoted as news before they are checked.",

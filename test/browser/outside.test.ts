@@ -144,3 +144,45 @@ test("what looks sensitive on pages outsiders read is shown where it stands and 
   await driver.get(`${on.site.base}/outside?part=findings`);
   await textHolding(driver, "[data-page=lessonramp]", "1 bank account number, 1 word of the house");
 });
+
+test("a refused member asks, whoever may admit lets them in until Friday with the ripple in sight, and the page opens", async () => {
+  await signInAs(driver, on.site.base, "mei", "/read/port-security/patrol-routes-winter-patrols");
+  await textHolding(driver, "main", "There is nothing here, or it is not open to you");
+  await (await withText(driver, "a", "ask for access")).click();
+  await (await seen(driver, "textarea[name=reason]")).sendKeys("I stand in for Emeka.");
+  await isAccessible(driver, "asking for access");
+  await (await withText(driver, "button", "Ask")).click();
+  await textHolding(driver, "main [role=status]", "If there is such a page, whoever keeps it sees your request");
+  await signInAs(driver, on.site.base, "viktor", "/people?part=asking");
+  const asked = await seen(driver, "[data-asked=mei]");
+  expect(await asked.getText()).toContain("I stand in for Emeka.");
+  await asked.sendKeys("l");
+  await textHolding(driver, "[data-asked=mei] section", "Mei Lin is Reader");
+  await isAccessible(driver, "letting somebody in");
+  const friday = new Date(Date.now() + ((5 - new Date().getDay() + 7) % 7 || 7) * 86_400_000);
+  const until = friday.toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
+  await (await seen(driver, "[data-asked=mei] input[aria-label=Until]")).sendKeys(until, Key.ENTER);
+  await textHolding(driver, "[data-asked=mei] section", "until");
+  await (await withText(driver, "button", "Let them in")).click();
+  await textHolding(driver, "main", "Nobody asks for access to anything that you may admit to");
+  await signInAs(driver, on.site.base, "mei", "/read/port-security/patrol-routes-winter-patrols");
+  expect(await textHolding(driver, "main h1", "Patrol routes, winter")).toBeTruthy();
+});
+
+test("the grid and its slip as they were are edged, to be read and not changed; the registers say who made each rule and why", async () => {
+  const then = new Date(Date.now() - 200 * 86_400_000).toISOString();
+  await signInAs(driver, on.site.base, "ines", `/grid?at=${then}&place=tidetables&tab=rules&columns=public,members,member%2Bpilots`);
+  await textHolding(driver, "aside", "to be read, not changed");
+  await textHolding(driver, "[role=treegrid]", "Any member in Pilots");
+  await isAccessible(driver, "the grid as it was");
+  expect(await driver.findElements(By.css("[data-place=crowdwatch]"))).toEqual([]);
+  await (await seen(driver, "[data-place=tidetables] [role=gridcell]:nth-child(2)")).click();
+  await textHolding(driver, "aside [role=status]", "The public can read");
+  await driver.get(`${on.site.base}/grid?place=visitors&tab=who`);
+  await textHolding(driver, "aside", "through “the public are Reader” on “For visitors”");
+  await textHolding(driver, "aside table", "Noor van Dijk");
+  await isAccessible(driver, "who, by why");
+  await driver.get(`${on.site.base}/ledger?register=rules&words=tide`);
+  await textHolding(driver, "main table", "Skippers ask for the tables every day.");
+  await isAccessible(driver, "a register");
+});

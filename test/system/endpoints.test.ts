@@ -51,8 +51,14 @@ const call = (it: Pick<Try, "method" | "path" | "body">, who: string, headers: R
 
 const folder = fileURLToPath(new URL("../../src/pages/", import.meta.url));
 const files = readdirSync(folder, { recursive: true, encoding: "utf8" }).filter((file) => file.endsWith(".ts"));
-/** Descriptions that hold nothing of the site, for anybody; what search engines are told (`crawl.test.ts`). */
-const OPEN = ["access/v1/openapi.json.ts", ".well-known/authzen-configuration.ts", "robots.txt.ts", "sitemap.xml.ts"];
+/** Descriptions that hold nothing of the site, for anybody; what search engines are told (`crawl.test.ts`); calendars behind a secret (`forecast.test.ts`). */
+const OPEN = [
+  "access/v1/openapi.json.ts",
+  ".well-known/authzen-configuration.ts",
+  "robots.txt.ts",
+  "sitemap.xml.ts",
+  "feed/[token].ics.ts",
+];
 
 describe("endpoints", () => {
   it("are all declared, each once, served where they say, and tried as everybody", async () => {

@@ -56,6 +56,9 @@ export const TRIES: Try[] = (
       { method: "GET", path: "places/cranes/who", ...members, mei: 403, maren: 200 },
       { method: "GET", path: "places/cranes/who-history", ...members, mei: 403, maren: 200 },
       { method: "GET", path: "places/patrols/who", ...members, mei: 404, maren: 404 },
+      { method: "GET", path: "forecast/feed", ...members, mei: 403, maren: 403 },
+      { method: "POST", path: "forecast/feed", body: { titles: false }, ...members, mei: 403, maren: 403 },
+      { method: "DELETE", path: "forecast/feed", ...members, mei: 200, maren: 200 },
       { method: "GET", path: "asked", ...members, mei: 200, maren: 200 },
       {
         method: "POST",

@@ -1,10 +1,12 @@
 /** What opens or closes by itself in the days to come: a line of the time with a mark for each, and the same as a list by day. */
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { makeFeed, readFeed, withdrawFeed } from "../../contracts/feed.ts";
 import { type Forecast as Answer, FORECAST_DAYS, type ForecastDays, type ForecastRow, readForecast } from "../../contracts/forecast.ts";
 import { longDate, shortDate } from "../../ui/dates.ts";
 import { When } from "../../ui/When.tsx";
-import { ask } from "../shared/api.ts";
+import { ask, queries } from "../shared/api.ts";
+import { Secret } from "../shared/Secret.tsx";
 import styles from "./pledges.module.css";
 
 type Kind = "breaks" | "refused" | "opens" | "closes";
@@ -61,6 +63,62 @@ function byDay(rows: readonly ForecastRow[]): [day: string, rows: ForecastRow[]]
   return [...days];
 }
 
+/** The same as a calendar to be read elsewhere: its address is shown once, and holds no titles unless that was chosen. */
+function Feed() {
+  const { data } = useQuery({ queryKey: ["feed"], queryFn: () => ask(readFeed, {}) });
+  const [titles, setTitles] = useState(false);
+  const done = () => queries.invalidateQueries({ queryKey: ["feed"] });
+  const make = useMutation({ mutationFn: () => ask(makeFeed, { body: { titles } }), onSettled: done });
+  const end = useMutation({
+    mutationFn: () => ask(withdrawFeed, {}),
+    onSettled: () => {
+      make.reset();
+      return done();
+    },
+  });
+  const error = make.error ?? end.error;
+  const feed = data?.feed;
+  return (
+    <details className={styles.feed}>
+      <summary>As a calendar</summary>
+      {make.data ? (
+        <p>
+          Give this address to your calendar. It is shown this once: <Secret label="Address of the calendar" text={make.data.address} />
+        </p>
+      ) : (
+        feed && (
+          <p>
+            You have one {feed.titles ? "with titles" : "without titles"}, made <When instant={feed.madeAt} as="day" />
+            {feed.usedAt ? (
+              <>
+                , last read <When instant={feed.usedAt} />
+              </>
+            ) : (
+              ", never read"
+            )}
+            .
+          </p>
+        )
+      )}
+      <label>
+        <input type="checkbox" checked={titles} onChange={(event) => setTitles(event.target.checked)} /> Name pages and people in it:
+        whoever has the address reads them
+      </label>
+      <p className="acts">
+        <button type="button" className="button" disabled={make.isPending} onClick={() => make.mutate()}>
+          {feed ? "Make it anew" : "Make a calendar"}
+        </button>
+        {feed && (
+          <button type="button" className="button plain" disabled={end.isPending} onClick={() => end.mutate()}>
+            Withdraw it
+          </button>
+        )}
+      </p>
+      {error && <p className="notice bad">{error.message}</p>}
+    </details>
+  );
+}
+
 export function Forecast() {
   const [days, setDays] = useState<ForecastDays>("30");
   const { data, error } = useQuery({ queryKey: ["forecast", days], queryFn: () => ask(readForecast, { query: { days } }) });
@@ -96,6 +154,7 @@ export function Forecast() {
               </ul>
             </div>
           ))}
+          <Feed />
           {data.more > 0 && <p className="soft">and {data.more.toLocaleString("en")} later ones</p>}
         </>
       )}

@@ -87,22 +87,39 @@ const counted = ({ outsiders, guests, members }: WhoMoved): string =>
     .filter(Boolean)
     .join(", ") || "nobody";
 
-const Rule = ({ place, rule: { text, entry } }: { place: string; rule: RegisteredRule }) => (
-  <li>
-    <Told text={text} />
-    {entry && (
-      <small className="soft">
-        {" "}
-        <a href={`/ledger?place=${encodeURIComponent(place)}`}>entry {entry.seq}</a>, {entry.who}, <When instant={entry.at} as="day" />
-        {entry.note && (
-          <>
-            : “<span dir="auto">{entry.note}</span>”
-          </>
-        )}
-      </small>
-    )}
-  </li>
-);
+/** Rules that one entry made stand together. */
+function byEntry(rules: readonly RegisteredRule[]): RegisteredRule[][] {
+  const found: RegisteredRule[][] = [];
+  for (const rule of rules) {
+    const last = found.at(-1);
+    if (last && last[0]?.entry?.seq === rule.entry?.seq) last.push(rule);
+    else found.push([rule]);
+  }
+  return found;
+}
+
+const Rules = ({ place, rules }: { place: string; rules: RegisteredRule[] }) => {
+  const entry = rules[0]?.entry;
+  return (
+    <li>
+      {rules.map(({ text }) => (
+        <span key={text} className={styles.rule}>
+          <Told text={text} />
+        </span>
+      ))}
+      {entry && (
+        <small className="soft">
+          <a href={`/ledger?place=${encodeURIComponent(place)}`}>entry {entry.seq}</a>, {entry.who}, <When instant={entry.at} as="day" />
+          {entry.note && (
+            <>
+              : “<span dir="auto">{entry.note}</span>”
+            </>
+          )}
+        </small>
+      )}
+    </li>
+  );
+};
 
 function Line({ row, of, at }: { row: RegisterRow; of: Register; at: string }) {
   const outside = row.letsIn !== null && row.letsIn.outsiders + row.letsIn.guests > 0;
@@ -123,8 +140,8 @@ function Line({ row, of, at }: { row: RegisterRow; of: Register; at: string }) {
       {row.who !== null && <td dir="auto">{row.who}</td>}
       <td>
         <ul>
-          {row.rules.map((rule, i) => (
-            <Rule key={i} place={row.place.id} rule={rule} />
+          {byEntry(row.rules).map((rules, i) => (
+            <Rules key={i} place={row.place.id} rules={rules} />
           ))}
         </ul>
       </td>

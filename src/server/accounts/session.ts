@@ -4,7 +4,7 @@ import { and, asc, eq, inArray, ne } from "drizzle-orm";
 import { isActive, siteOf, subjectOf } from "../../core/access/index/index.ts";
 import { accessNow } from "../access/current.ts";
 import { database, inSnapshot, type Tx } from "../db/client.ts";
-import { account, demoCast, session, user } from "../db/schema/index.ts";
+import { account, demoCast, feeds, session, user } from "../db/schema/index.ts";
 import { notThere, Trouble } from "../trouble.ts";
 import { countAttempt, DEVICE_COOKIE, newDevice } from "./attempts.ts";
 import { auth } from "./auth.ts";
@@ -24,6 +24,12 @@ export interface Visit {
 /** Ends every session of these people, in the transaction that takes their access away. */
 export async function endSessionsOf(tx: Pick<Tx, "delete">, people: readonly string[]): Promise<void> {
   if (people.length > 0) await tx.delete(session).where(inArray(session.userId, [...people]));
+}
+
+/** Ends what lets people in by itself, for good: sessions, and calendars whose address they hold. */
+export async function shutOut(tx: Pick<Tx, "delete">, people: readonly string[]): Promise<void> {
+  await endSessionsOf(tx, people);
+  if (people.length > 0) await tx.delete(feeds).where(inArray(feeds.personId, [...people]));
 }
 
 /** The person of an id, if they may be signed in now. */

@@ -14,3 +14,12 @@ export const pledgeTurns = pgTable(
   },
   (t) => [index("pledge_turns_of").on(t.pledgeId, t.nth)],
 );
+
+/** Calendars of the forecast, one for each person: the secret in its address is kept as a hash. Goes when they are suspended. */
+export const feeds = pgTable("feeds", {
+  personId: text("person_id").primaryKey(),
+  hash: text("hash").notNull().unique(),
+  titles: boolean("titles").notNull(),
+  madeAt: instant("made_at").notNull(),
+  usedAt: instant("used_at"),
+});

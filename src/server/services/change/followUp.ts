@@ -4,7 +4,7 @@ import { and, eq, inArray, or } from "drizzle-orm";
 import { below, placeOf } from "../../../core/access/index/index.ts";
 import { actBetween, type Edit, type Instant, instantOf, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
 import type { Access } from "../../access/current.ts";
-import { endSessionsOf } from "../../accounts/session.ts";
+import { shutOut } from "../../accounts/session.ts";
 import type { Tx } from "../../db/client.ts";
 import { countLinksIn, deriveListing, targetsOf } from "../../db/deriving.ts";
 import { schedules } from "../../db/schema/index.ts";
@@ -63,7 +63,7 @@ export async function followUp(
   await writeHeld(tx, edits);
   await writeManagers(tx, edits);
   await endSchedules(tx, access, edits);
-  await endSessionsOf(tx, leaving(edits, access.at));
+  await shutOut(tx, leaving(edits, access.at));
   await eraseWords(tx, edits);
   await deriveListing(tx, [...new Set(edits.flatMap((edit) => placeOfEdit(edit) ?? []))]);
   await countLinksIn(tx, linked);

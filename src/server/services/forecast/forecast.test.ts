@@ -5,6 +5,7 @@ import { status } from "../../../../test/status.ts";
 import { database, inChange } from "../../db/client.ts";
 import { ledger, schedules } from "../../db/schema/index.ts";
 import { makeChange } from "../change/apply.ts";
+import { calendarOf, makeFeed, readFeed, withdrawFeed } from "./feed.ts";
 import { readForecast } from "./forecast.ts";
 
 const DAY = 86_400_000;
@@ -68,4 +69,36 @@ it("says which pledge will break by itself, what a second end of the same leaves
   expect(ends[1]?.breaks[0]).toContain("always read");
   expect(rows.find(({ place }) => place?.id === "site")).toMatchObject({ place: { name: "The site" }, what: "grant" });
   expect(rows[0]).toMatchObject({ refused: "Lena may not publish here any more.", effect: [] });
+});
+
+it("is a calendar behind a secret of one's own: without titles unless they were asked for, dead with whoever it is of, alike to none", async () => {
+  const tokenOf = (address: string) => /\/feed\/([\w-]+)\.ics$/.exec(address)?.[1] ?? "";
+  const plain = tokenOf((await makeFeed("tomasz", { titles: false })).address);
+  const text = await calendarOf(plain);
+  const { rows } = await readForecast("tomasz", { days: "90" });
+  expect(text.match(/BEGIN:VEVENT/g)).toHaveLength(rows.length);
+  expect(text).toMatch(/^BEGIN:VCALENDAR[\s\S]*SUMMARY:A page goes live/);
+  expect(text).not.toMatch(/Greer|New hours|Ewa Lis|house\?part/);
+  const titled = tokenOf((await makeFeed("tomasz", { titles: true })).address);
+  expect((await calendarOf(titled)).replaceAll("\r\n ", "")).toContain("Greer Dalziel is Reader");
+  expect((await readFeed("tomasz")).feed).toMatchObject({ titles: true, usedAt: expect.any(String) });
+  const gone = await status(calendarOf("never"));
+  expect([gone, await status(calendarOf(plain)), await status(makeFeed("maren", { titles: false }))]).toEqual([404, 404, 403]);
+  const tomasz = { id: "tomasz", name: "Tomasz Wierzba", kind: "member" as const, status: "active" as const };
+  const turn = (from: "active" | "suspended", to: "active" | "suspended") =>
+    inChange((tx) =>
+      makeChange(tx, {
+        maker: "ines",
+        act: "rules",
+        note: "",
+        edits: [{ kind: "person", person: "tomasz", remove: { ...tomasz, status: from }, put: { ...tomasz, status: to } }],
+      }),
+    );
+  await turn("active", "suspended");
+  expect(await status(calendarOf(titled))).toBe(404);
+  await turn("suspended", "active");
+  expect([await status(calendarOf(titled)), (await readFeed("tomasz")).feed]).toEqual([404, null]);
+  const anew = tokenOf((await makeFeed("tomasz", { titles: false })).address);
+  await withdrawFeed("tomasz");
+  expect(await status(calendarOf(anew))).toBe(404);
 });

@@ -8,9 +8,21 @@ import type { ErasePersonBody } from "../../../contracts/leaving.ts";
 import { subjectOf } from "../../../core/access/index/index.ts";
 import { ofWholeSite } from "../../access/aside.ts";
 import { accessNow, need, readAccess, subjectFor } from "../../access/current.ts";
-import { endSessionsOf } from "../../accounts/session.ts";
+import { shutOut } from "../../accounts/session.ts";
 import { inChange, type Tx } from "../../db/client.ts";
-import { account, buffers, invitations, mails, notices, onceLinks, pageUses, people, savedFilters, user } from "../../db/schema/index.ts";
+import {
+  account,
+  asked as askedFor,
+  buffers,
+  invitations,
+  mails,
+  notices,
+  onceLinks,
+  pageUses,
+  people,
+  savedFilters,
+  user,
+} from "../../db/schema/index.ts";
 import { eraseWordsOfEdits } from "../../ledger/words.ts";
 import { badRequest, notThere } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
@@ -28,10 +40,11 @@ async function eraseAddress(tx: Tx, id: string): Promise<void> {
   await tx.delete(onceLinks).where(eq(onceLinks.personId, id));
   await tx.delete(notices).where(eq(notices.personId, id));
   await tx.update(invitations).set({ email: nowhere, message: "" }).where(eq(invitations.personId, id));
-  await endSessionsOf(tx, [id]);
+  await shutOut(tx, [id]);
   await tx.delete(account).where(eq(account.userId, id));
   await tx.update(user).set({ name: ERASED, email: nowhere, image: null }).where(eq(user.id, id));
   await tx.delete(pageUses).where(eq(pageUses.personId, id));
+  await tx.delete(askedFor).where(eq(askedFor.personId, id));
   await tx.delete(buffers).where(eq(buffers.personId, id));
   await tx.delete(savedFilters).where(eq(savedFilters.personId, id));
 }
