@@ -1,13 +1,18 @@
 /** Measures the life of pages on the served large set: the table sorted by each column, the impact of binning a large branch, archiving in bulk. */
 
+import { asc, count as countOf, isNotNull } from "drizzle-orm";
 import { PAGE_SORTS } from "../src/contracts/pages.ts";
 import { below, type CompiledPlace, placeOf } from "../src/core/access/index/index.ts";
 import type { Edit } from "../src/core/access/model/index.ts";
 import { readAccess } from "../src/server/access/current.ts";
-import { inChange, inSnapshot } from "../src/server/db/client.ts";
+import { database, inChange, inSnapshot } from "../src/server/db/client.ts";
+import { ledger, pages } from "../src/server/db/schema/index.ts";
 import { runJob } from "../src/server/jobs/running.ts";
 import { bringTableHere, lookAtTableHere } from "../src/server/services/bringing/bringing.ts";
 import { makeChange } from "../src/server/services/change/apply.ts";
+import { lookForFindings } from "../src/server/services/findings/looking.ts";
+import { readForecastHere } from "../src/server/services/forecast/forecast.ts";
+import { readGridHere } from "../src/server/services/grid/grid.ts";
 import { lookAtMany, orderJob, readJob } from "../src/server/services/jobs/jobs.ts";
 import { KINDS } from "../src/server/services/jobs/kinds.ts";
 import { lookAtActHere } from "../src/server/services/life/sheet.ts";
@@ -16,6 +21,7 @@ import { readGuestsHere } from "../src/server/services/outside/guests.ts";
 import { readOutside } from "../src/server/services/outside/publicPages.ts";
 import { readPages } from "../src/server/services/pages/pages.ts";
 import { readPeople } from "../src/server/services/people/table.ts";
+import { readRegisterHere } from "../src/server/services/registers/registers.ts";
 import { now, quantile } from "./measuring.ts";
 
 export interface LifeFigures {
@@ -34,6 +40,13 @@ export interface LifeFigures {
   outsideP95: number;
   compareMs: number;
   guestsMs: number;
+  /** What comes by itself in 30 days; every live page looked through for findings; a register; the grid as it was, the first time and then again. */
+  forecastMs: number;
+  looked: number;
+  findingsPerSecond: number;
+  registerMs: number;
+  asOfFirstMs: number;
+  asOfMs: number;
 }
 
 const TIMES = 20;
@@ -65,6 +78,33 @@ async function measureOutside(): Promise<Pick<LifeFigures, "outsideP95" | "compa
   const compared = await timed(() => compareViewpointsHere("p0", { a: "public", b: "members" }));
   const guests = await timed(() => readGuestsHere("p0", {}));
   return { outsideP95: quantile(outside, 0.95), compareMs: quantile(compared, 0.5), guestsMs: quantile(guests, 0.5) };
+}
+
+/** What changes by itself, what looks sensitive, what stands by rule, what was. */
+async function measureLooks(): Promise<
+  Pick<LifeFigures, "forecastMs" | "looked" | "findingsPerSecond" | "registerMs" | "asOfFirstMs" | "asOfMs">
+> {
+  const forecast = await timed(() => readForecastHere("p0", {}));
+  const register = await timed(() => readRegisterHere("p0", { of: "rules", sort: "in" }));
+  const [first] = await database().select({ at: ledger.at }).from(ledger).orderBy(asc(ledger.seq)).limit(1);
+  const order = { columns: ["public", "guests", "members"], at: new Date((first?.at.getTime() ?? 0) + 1).toISOString() };
+  const before = now();
+  await readGridHere("p0", order);
+  const asOfFirstMs = now() - before;
+  const again = await timed(() => readGridHere("p0", order));
+  const { id } = await lookForFindings("p0");
+  const start = now();
+  await runJob(id, KINDS);
+  const seconds = (now() - start) / 1000;
+  const [{ looked = 0 } = {}] = await database().select({ looked: countOf() }).from(pages).where(isNotNull(pages.liveMajor));
+  return {
+    forecastMs: quantile(forecast, 0.5),
+    registerMs: quantile(register, 0.5),
+    asOfFirstMs,
+    asOfMs: quantile(again, 0.5),
+    looked,
+    findingsPerSecond: looked / seconds,
+  };
 }
 
 /** Somebody who keeps three spaces and nothing else, made so for the measuring. */
@@ -123,7 +163,7 @@ export async function measureLife(progress: (text: string) => void, member: stri
   await keeperOfThree(member, ["s3", "s40", "s90"]);
   const pagesThree = await worstColumn(member);
   progress("What is outside …");
-  const outside = await measureOutside();
+  const outside = { ...(await measureOutside()), ...(await measureLooks()) };
   progress("The impact of binning a large branch …");
   const { root, size } = await largeBranch("s0");
   const times: number[] = [];

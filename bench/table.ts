@@ -73,6 +73,15 @@ function lifeLines({ pagesKeeper, pagesThree, branch, impactMs, archived, archiv
     ["everything public with rule and since, 100 rows, p95", ms(people.outsideP95), "under 100 ms", verdict(people.outsideP95, 100)],
     ["two viewpoints compared", ms(people.compareMs), "under 300 ms", verdict(people.compareMs, 300)],
     ["guests with what they can read and do, 100 rows", ms(people.guestsMs), "reported", ""],
+    ["forecast of 30 days", ms(people.forecastMs), "under 1 s", verdict(people.forecastMs, 1_000)],
+    [
+      `${many(people.looked)} live pages looked through for findings`,
+      `${many(Math.round(people.findingsPerSecond))} a second`,
+      "at least 2,000",
+      people.findingsPerSecond >= 2_000 ? "met" : "missed",
+    ],
+    ["register of places with rules, by whom they let in, 100 rows", ms(people.registerMs), "reported", ""],
+    ["the grid as of the first day: rules read anew, and then again", `${ms(people.asOfFirstMs)}, ${ms(people.asOfMs)}`, "reported", ""],
     [`a table of ${many(people.brought)} people brought in`, ms(people.bringMs), "under 20 s", verdict(people.bringMs, 20_000)],
   ];
 }

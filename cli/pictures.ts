@@ -10,24 +10,38 @@ const settle = (ms = 350) => new Promise((later) => setTimeout(later, ms));
 
 type Picture = (name: string) => Promise<void>;
 
-/** A new space, somebody asked in, somebody leaving. */
-async function comingAndGoing(driver: WebDriver, base: string, picture: Picture): Promise<void> {
+/** A new space, as it is chosen how open it shall be. */
+async function aNewSpace(driver: WebDriver, base: string, picture: Picture): Promise<void> {
   await driver.get(`${base}/spaces/new`);
   await (await seen(driver, "input[aria-label='What it is called']")).sendKeys("Ice Season");
   await (await driver.findElements(By.css("input[name=preset]")))[2]?.click();
   await pick(driver, "Writers", "Pilots");
   await settle(1200);
   await picture("space");
-  await driver.get(`${base}/people/invite`);
-  await (await seen(driver, "textarea")).sendKeys("Ana Silva <ana@contractor.invalid>");
-  await pick(driver, "To see: spaces or pages", "Berth plan");
-  await (await seen(driver, "input[aria-label=Until]")).sendKeys("in 4 weeks", Key.ENTER);
-  await settle(1200);
-  await picture("invitation");
-  await driver.get(`${base}/people/leaving?person=maren`);
-  await pick(driver, "Everything goes to", "Jonas Brandt");
-  await settle(1200);
-  await picture("leaving");
+}
+
+/** What is outside: what the public reads, what a crawler finds, what looks sensitive, where two viewpoints differ, guests. */
+async function outsidePictures(driver: WebDriver, base: string, picture: Picture): Promise<void> {
+  await driver.get(`${base}/outside`);
+  await textHolding(driver, "main", "Patrols on cruise days");
+  await picture("outside");
+  await driver.get(`${base}/outside?part=crawl`);
+  await pressIn(driver, "main", "Walk the site as a stranger");
+  await withText(driver, "button", "Walk it again");
+  await picture("crawl");
+  await driver.get(`${base}/outside?part=findings`);
+  await textHolding(driver, "main", "The lorry on the ramp");
+  await picture("findings");
+  await driver.get(`${base}/outside?part=compare&a=guests&b=person:dora`);
+  await textHolding(driver, "main", "They differ at");
+  await pressIn(driver, "ul[aria-label='Where they differ']", "Berth requests from agents");
+  await textHolding(driver, "ul[aria-label='Where they differ']", "Any guest cannot");
+  await picture("compare");
+  await driver.get(`${base}/outside?part=guests`);
+  await textHolding(driver, "[role=grid]", "Anders Holm");
+  await (await seen(driver, "[role=row][data-row='3']")).click();
+  await settle(800);
+  await picture("guests");
 }
 
 /** The table of pages, people, the sheet of an act; ends signed in as who keeps the quays. */
@@ -38,10 +52,7 @@ async function lifePictures(driver: WebDriver, base: string, picture: Picture): 
   await driver.get(`${base}/people?sort=owns`);
   await textHolding(driver, "[role=grid]", "Keeper");
   await picture("people");
-  await driver.get(`${base}/people?part=groups&open=agents`);
-  await textHolding(driver, "aside", "Where it is granted what");
-  await picture("group");
-  await comingAndGoing(driver, base, picture);
+  await aNewSpace(driver, base, picture);
   await signOut(driver);
 
   await signInAs(driver, base, "maren", "/grid?place=berthplan&tab=life&act=bin");
@@ -67,14 +78,7 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await signInAs(driver, base, "ines", "/grid?columns=public,guests,members,group:operations,person:dora");
   await textHolding(driver, "[role=treegrid]", "Harbour Notices");
   await picture("grid");
-  await driver.get(`${base}/outside`);
-  await textHolding(driver, "main", "Patrols on cruise days");
-  await picture("outside");
-  await driver.get(`${base}/outside?part=guests`);
-  await textHolding(driver, "[role=grid]", "Anders Holm");
-  await (await seen(driver, "[role=row][data-row='3']")).click();
-  await settle(800);
-  await picture("guests");
+  await outsidePictures(driver, base, picture);
   await driver.get(`${base}/house?part=pledges`);
   await textHolding(driver, "ul[aria-label=Pledges]", "Patrols on cruise days");
   await (await seen(driver, "select[aria-label=Who]")).sendKeys("guests");
@@ -93,10 +97,6 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await textHolding(driver, "[role=treegrid]", "Berth plan");
   await textHolding(driver, "aside", "Grants that stand here");
   await picture("slip");
-  await driver.get(`${base}/grid?place=shiftbook&column=group:traffic&tab=why&columns=public,members,group:traffic`);
-  await (await withText(driver, "button", "write")).click();
-  await textHolding(driver, "aside", "does not admit them");
-  await picture("why");
   await driver.get(`${base}/eyes/person:dora/read/quay-operations/berth-requests-from-agents-berthrequests`);
   await picture("viewpoint-walk");
   await driver.get(`${base}/write/shorepower`);
@@ -109,6 +109,9 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await textHolding(driver, "main", "Older entries");
   await (await driver.findElements(By.css("ol > li button[aria-expanded]")))[0]?.click();
   await picture("ledger");
+  await driver.get(`${base}/ledger?register=rules`);
+  await textHolding(driver, "main table", "Berth plan");
+  await picture("register");
 }
 
 mkdirSync(FOLDER, { recursive: true });

@@ -23,12 +23,14 @@ interface Props {
   /** How many of those there is no room for. */
   unshown: number;
   places: number;
+  /** Whether one keeps anything, whose past is then shown. */
+  looksBack: boolean;
   mayMakeSpaces: boolean;
   onChange(change: Partial<GridState>, step?: "small"): void;
 }
 
 /** What the grid shows: filters, and how many places pass them. */
-export function GridBar({ state, show, keepsSome, shown, fit, unshown, places, mayMakeSpaces, onChange }: Props) {
+export function GridBar({ state, show, keepsSome, shown, fit, unshown, places, looksBack, mayMakeSpaces, onChange }: Props) {
   return (
     <div className={`viewBar ${styles.bar}`}>
       <fieldset className={styles.shows}>
@@ -58,10 +60,12 @@ export function GridBar({ state, show, keepsSome, shown, fit, unshown, places, m
           onChange={(event) => onChange({ words: event.target.value }, "small")}
         />
       </label>
-      <span className={styles.asOf}>
-        <span aria-hidden="true">As of</span>
-        <DateField label="As of" as="moment" none="now" value={state.at} onChange={(at) => onChange({ at })} />
-      </span>
+      {looksBack && (
+        <span className={styles.asOf}>
+          <span aria-hidden="true">As of</span>
+          <DateField label="As of" as="moment" none="now" value={state.at} onChange={(at) => onChange({ at })} />
+        </span>
+      )}
       <span className={styles.counted} role="status">
         {(fit ?? shown).toLocaleString("en")} of {places.toLocaleString("en")}
         {unshown > 0 && `, ${unshown.toLocaleString("en")} of them not shown: narrow the filter to see them`}

@@ -161,6 +161,7 @@ function View() {
           fit={grid.whole || show === "changed" ? null : grid.fit}
           unshown={grid.unshown}
           places={grid.places - 1}
+          looksBack={kept > 0 || state.at !== ""}
           mayMakeSpaces={keepsSite}
           onChange={change}
         />

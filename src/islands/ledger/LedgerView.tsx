@@ -11,6 +11,8 @@ import { TakingBack } from "../change/TakingBack.tsx";
 import { REGISTER_NAMES, Registers } from "../registers/Registers.tsx";
 import { ask, queries } from "../shared/api.ts";
 import { focusOn } from "../shared/focus.ts";
+import { Parts } from "../shared/Parts.tsx";
+import parts from "../shared/parts.module.css";
 import { useAddress } from "../shared/useAddress.ts";
 import styles from "./ledger.module.css";
 
@@ -225,14 +227,8 @@ function View() {
     it.part === "" ? window.location.pathname : `?register=${it.part}`,
   );
   return (
-    <div className={styles.whole}>
-      <nav className={styles.parts} aria-label="Parts of the ledger">
-        {(Object.keys(PARTS) as Part[]).map((it) => (
-          <button key={it} type="button" aria-current={part === it ? "page" : undefined} onClick={() => change({ part: it })}>
-            {PARTS[it]}
-          </button>
-        ))}
-      </nav>
+    <div className={parts.whole}>
+      <Parts label="Parts of the ledger" parts={PARTS} shown={part} onShow={(it) => change({ part: it })} />
       {part === "" ? <Changes /> : <Registers key={part} of={part} />}
     </div>
   );

@@ -7,6 +7,7 @@ import { When } from "../../ui/When.tsx";
 import { ask, queries } from "../shared/api.ts";
 import { say } from "../shared/say.ts";
 import type { OutsideState } from "./address.ts";
+import { BySpace } from "./BySpace.tsx";
 import styles from "./crawl.module.css";
 import outside from "./outside.module.css";
 
@@ -135,22 +136,9 @@ function Others({ view }: { view: CrawlView }) {
 }
 
 function Side({ view, state, onChange }: PartProps & { view: CrawlView }) {
-  const all = view.spaces.reduce((sum, { count }) => sum + count, 0);
-  const line = (id: string, name: string, count: number) => (
-    <li key={id}>
-      <button type="button" aria-pressed={state.space === id} onClick={() => onChange({ space: id })} dir="auto">
-        {name}
-      </button>
-      <span>{count.toLocaleString("en")}</span>
-    </li>
-  );
   return (
     <aside className={outside.side} aria-label="By space">
-      <h2>By space</h2>
-      <ul>
-        {line("", "All spaces", all)}
-        {view.spaces.map(({ id, name, count }) => line(id, name, count))}
-      </ul>
+      <BySpace lines={view.spaces} chosen={state.space} onChoose={(space) => onChange({ space })} />
       <Others view={view} />
       <h2>What a search engine is told</h2>
       <p className="soft">

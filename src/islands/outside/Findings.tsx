@@ -18,11 +18,13 @@ import { FINDING_WORDS } from "../../ui/findingWords.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { When } from "../../ui/When.tsx";
 import { tray, useTray } from "../change/store.ts";
+import { ReadOn } from "../list/ReadOn.tsx";
 import { useList } from "../list/useList.ts";
 import { ask, queries } from "../shared/api.ts";
 import { lineKeys } from "../shared/lineKeys.ts";
 import { say } from "../shared/say.ts";
 import type { OutsideState } from "./address.ts";
+import { BySpace } from "./BySpace.tsx";
 import styles from "./findings.module.css";
 import outside from "./outside.module.css";
 
@@ -232,31 +234,13 @@ function Looked({ list }: { list: FindingsList }) {
 
 function Side({ list, state, onChange }: PartProps & { list: FindingsList }) {
   const which = state.aside ? "aside" : "open";
-  const line = (id: string, name: string, count: number) => (
-    <li key={id || name}>
-      <button
-        type="button"
-        aria-pressed={state.space === id}
-        disabled={id === "" && name === "elsewhere"}
-        onClick={() => onChange({ space: id })}
-        dir="auto"
-      >
-        {name}
-      </button>
-      <span>{count.toLocaleString("en")}</span>
-    </li>
-  );
   return (
     <aside className={outside.side} aria-label="By space">
-      <h2>By space</h2>
-      <ul>
-        {line(
-          "",
-          "All spaces",
-          list.spaces.reduce((sum, it) => sum + it[which], 0),
-        )}
-        {list.spaces.map((it) => line(it.id, it.name, it[which]))}
-      </ul>
+      <BySpace
+        lines={list.spaces.map((it) => ({ id: it.id, name: it.name, count: it[which] }))}
+        chosen={state.space}
+        onChoose={(space) => onChange({ space })}
+      />
       <Looked list={list} />
       <p className="soft">
         The house’s own words stand in the <a href="/house">house rules</a>.
@@ -316,13 +300,7 @@ export function Findings({ state, onChange }: PartProps) {
               <Line key={page.id} page={page} aside={state.aside} />
             ))}
           </ul>
-          {found.hasNextPage && (
-            <p className="message">
-              <button type="button" className="button" disabled={found.isFetchingNextPage} onClick={() => void found.fetchNextPage()}>
-                Read on
-              </button>
-            </p>
-          )}
+          <ReadOn query={found} />
         </div>
         {first && <Side list={first} state={state} onChange={onChange} />}
       </div>

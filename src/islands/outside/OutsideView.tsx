@@ -4,8 +4,10 @@ import { IdleRules } from "../idle/IdleRules.tsx";
 import { PassList } from "../passes/PassList.tsx";
 import { queries } from "../shared/api.ts";
 import { KeyHelp } from "../shared/KeyHelp.tsx";
+import { Parts } from "../shared/Parts.tsx";
+import parts from "../shared/parts.module.css";
 import { useAddress } from "../shared/useAddress.ts";
-import { type OutsideState, PARTS, type Part, read, written } from "./address.ts";
+import { type OutsideState, PARTS, read, written } from "./address.ts";
 import { Compare } from "./Compare.tsx";
 import { Crawl } from "./Crawl.tsx";
 import { Findings } from "./Findings.tsx";
@@ -33,14 +35,8 @@ interface Props {
 function View({ keepsSite }: Props) {
   const [state, change] = useAddress<OutsideState>(read, written);
   return (
-    <div className={styles.outside}>
-      <nav className={styles.parts} aria-label="Parts of Outside">
-        {(Object.keys(PARTS) as Part[]).map((part) => (
-          <button key={part} type="button" aria-current={state.part === part ? "page" : undefined} onClick={() => change({ part })}>
-            {PARTS[part]}
-          </button>
-        ))}
-      </nav>
+    <div className={parts.whole}>
+      <Parts label="Parts of Outside" parts={PARTS} shown={state.part} onShow={(part) => change({ part })} />
       {state.part === "public" && <PublicPages state={state} onChange={change} />}
       {state.part === "guests" && <Guests state={state} onChange={change} />}
       {state.part === "passes" && (

@@ -10,6 +10,7 @@ import { Formats } from "../shared/Formats.tsx";
 import { lineKeys } from "../shared/lineKeys.ts";
 import { say } from "../shared/say.ts";
 import { filterOf, type OutsideState, SHOWS, type Show } from "./address.ts";
+import { BySpace } from "./BySpace.tsx";
 import styles from "./outside.module.css";
 
 /** Closes a page to the public: the best change for that goes to the tray. */
@@ -124,36 +125,18 @@ interface PartProps {
   onChange(part: Partial<OutsideState>): void;
 }
 
-/** Where what is outside lies: one line a space. */
-function Spaces({ spaces, state, onChange }: PartProps & { spaces: ExposedList["spaces"] }) {
-  const open = spaces.reduce((sum, it) => sum + it.open, 0);
-  const line = (id: string, name: string, count: number, unsettled: number) => (
-    <li key={id || name}>
-      <button
-        type="button"
-        aria-pressed={state.space === id}
-        disabled={id === "" && name === "elsewhere"}
-        onClick={() => onChange({ space: id })}
-        dir="auto"
-      >
-        {name}
-      </button>
-      <span>{count.toLocaleString("en")}</span>
-      <span className={styles.look}>{unsettled > 0 ? `${unsettled.toLocaleString("en")} not settled` : ""}</span>
-    </li>
-  );
+const unsettledSaid = (count: number): string => (count > 0 ? `${count.toLocaleString("en")} not settled` : "");
+
+/** Where what is outside lies, and taking it out. */
+function Side({ spaces, state, onChange }: PartProps & { spaces: ExposedList["spaces"] }) {
   return (
     <aside className={styles.side} aria-label="By space">
-      <h2>By space</h2>
-      <ul>
-        {line(
-          "",
-          "All spaces",
-          open,
-          spaces.reduce((sum, it) => sum + it.unsettled, 0),
-        )}
-        {spaces.map(({ id, name, open: count, unsettled }) => line(id, name, count, unsettled))}
-      </ul>
+      <BySpace
+        lines={spaces.map(({ id, name, open, unsettled }) => ({ id, name, count: open, look: unsettledSaid(unsettled) }))}
+        look={unsettledSaid(spaces.reduce((sum, it) => sum + it.unsettled, 0))}
+        chosen={state.space}
+        onChoose={(space) => onChange({ space })}
+      />
       <h2>Take out</h2>
       <p className="acts">
         <Formats of={exportOutside} query={filterOf(state)} />
@@ -202,7 +185,7 @@ export function PublicPages({ state, onChange }: PartProps) {
             {query.hasNextPage && <More onSeen={() => void (query.isFetchingNextPage || query.fetchNextPage())} />}
           </ul>
         </div>
-        {first && <Spaces spaces={first.spaces} state={state} onChange={onChange} />}
+        {first && <Side spaces={first.spaces} state={state} onChange={onChange} />}
       </div>
     </div>
   );

@@ -15,6 +15,7 @@ import type { WhoMoved } from "../../contracts/slip.ts";
 import { DateField } from "../../ui/DateField.tsx";
 import { type Choice, Picker } from "../../ui/Picker.tsx";
 import { Told, When } from "../../ui/When.tsx";
+import { ReadOn } from "../list/ReadOn.tsx";
 import { useList } from "../list/useList.ts";
 import { ask } from "../shared/api.ts";
 import { Formats } from "../shared/Formats.tsx";
@@ -260,13 +261,7 @@ export function Registers({ of }: { of: Register }) {
             </tbody>
           </table>
         )}
-        {query.hasNextPage && (
-          <p className="message">
-            <button type="button" className="button" disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
-              Read on
-            </button>
-          </p>
-        )}
+        <ReadOn query={query} />
       </div>
     </div>
   );

@@ -1,5 +1,6 @@
 /** Letters made of notices, by kind. What a reader may not know of at that moment is left out, or the letter is not made. */
 import { and, eq, isNull } from "drizzle-orm";
+import { ASKED_DAYS } from "../../../contracts/asked.ts";
 import { isActive, placeOf, siteOf, subjectOf } from "../../../core/access/index/index.ts";
 import type { Seq } from "../../../core/access/model/index.ts";
 import { mayRead, readAccess } from "../../access/current.ts";
@@ -104,38 +105,40 @@ async function passwordChanged(tx: Tx, notice: Notice): Promise<Letter | null> {
   return { to, subject: `Your password for ${it.site} was changed`, text };
 }
 
-/** Somebody asks to read a page: to whoever may admit them there at that moment. */
-async function accessAsked(tx: Tx, notice: Notice): Promise<Letter | null> {
+/** What a letter about a page goes by: its reader, where they read mail, and the page, if it is there. */
+async function aboutPage(tx: Tx, notice: Notice) {
   const it = await readerOf(tx, notice);
   const to = it && (await addressOf(tx, notice.personId));
   const place = it && placeOf(it.access.index, notice.about.place ?? "");
-  if (!it || !to || !place || !mayKnowOthers(it.access, it.reader, place)) return null;
-  const title = place.place.title ?? "";
+  return it && to && place ? { ...it, to, place, title: place.place.title ?? "" } : null;
+}
+
+/** Somebody asks to read a page: to whoever may admit them there at that moment. */
+async function accessAsked(tx: Tx, notice: Notice): Promise<Letter | null> {
+  const it = await aboutPage(tx, notice);
+  if (!it || !mayKnowOthers(it.access, it.reader, it.place)) return null;
   const text = [
     `${it.person.name},`,
     "",
-    `${it.name(notice.about.by ?? "")} asks to read “${title}”. What they say, and what letting them in would do, stands here for 30 days:`,
+    `${it.name(notice.about.by ?? "")} asks to read “${it.title}”. What they say, and what letting them in would do, stands here for ${ASKED_DAYS} days:`,
     "",
     `${siteAddress()}/people?part=asking`,
-  ].join("\n");
-  return { to, subject: `Somebody asks to read “${title}”`, text };
+  ];
+  return { to: it.to, subject: `Somebody asks to read “${it.title}”`, text: text.join("\n") };
 }
 
 /** They were let in: to whoever asked, if they read it at that moment. */
 async function accessGiven(tx: Tx, notice: Notice): Promise<Letter | null> {
-  const it = await readerOf(tx, notice);
-  const to = it && (await addressOf(tx, notice.personId));
-  const place = it && placeOf(it.access.index, notice.about.place ?? "");
-  if (!it || !to || !place || !mayRead(it.access, it.reader, place)) return null;
-  const title = place.place.title ?? "";
+  const it = await aboutPage(tx, notice);
+  if (!it || !mayRead(it.access, it.reader, it.place)) return null;
   const text = [
     `${it.person.name},`,
     "",
-    `“${title}”, which you asked for, is open to you now:`,
+    `“${it.title}”, which you asked for, is open to you now:`,
     "",
     siteAddress() + (notice.about.address ?? "/"),
   ];
-  return { to, subject: `“${title}” is open to you`, text: text.join("\n") };
+  return { to: it.to, subject: `“${it.title}” is open to you`, text: text.join("\n") };
 }
 
 export const COMPOSERS: Composers = { invitation, reset, passwordChanged, accessAsked, accessGiven };

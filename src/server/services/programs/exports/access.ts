@@ -3,10 +3,10 @@ import { eq } from "drizzle-orm";
 import { documentNames, type Names } from "../../../../core/access/explain/index.ts";
 import { type AccessIndex, siteOf } from "../../../../core/access/index/index.ts";
 import { type AccessDocument, abilitiesIn, grantKey, type Seq } from "../../../../core/access/model/index.ts";
-import { readAccessAsOf } from "../../../access/past.ts";
 import { inSnapshot, type Tx } from "../../../db/client.ts";
 import { holds } from "../../../db/document.ts";
 import { grants, ledger } from "../../../db/schema/index.ts";
+import { accessAt } from "../../forecast/ahead.ts";
 import { CLASS_FILES, type ClassFile, classRows } from "./classes.ts";
 import { countLines, EFFECTIVE_COLUMNS, effectiveLines, extentOf, type Part, type Since, sinceKey } from "./effective.ts";
 import { type Format, streamed } from "./formats.ts";
@@ -38,12 +38,12 @@ async function sinceWhen(tx: Tx, seq: Seq): Promise<Since> {
 }
 
 export const exportDocument = (asOf?: string): Promise<AccessDocument> =>
-  inSnapshot(async (tx) => (await readAccessAsOf(tx, asOf)).index.document);
+  inSnapshot(async (tx) => (await accessAt(tx, asOf)).index.document);
 
 /** The effective access of a part, row by row. */
 export async function exportEffective(part: Part, format: Format, asOf?: string): Promise<Response> {
   const { index, at, since } = await inSnapshot(async (tx) => {
-    const access = await readAccessAsOf(tx, asOf);
+    const access = await accessAt(tx, asOf);
     return { ...access, since: await sinceWhen(tx, access.seq) };
   });
   const extent = extentOf(index, part);
@@ -56,7 +56,7 @@ export async function exportEffective(part: Part, format: Format, asOf?: string)
 
 /** One of the files of the class form of the whole site. */
 export async function exportClasses(file: ClassFile, format: Format, asOf?: string): Promise<Response> {
-  const { index, at } = await inSnapshot((tx) => readAccessAsOf(tx, asOf));
+  const { index, at } = await inSnapshot((tx) => accessAt(tx, asOf));
   const count = () => {
     let rows = 0;
     for (const _ of classRows(index, file, at)) rows++;
