@@ -56,6 +56,8 @@ export interface ReaderPage extends Edge {
   version: { number: number; at: string } | null;
   /** Acts that whoever reads it can do to it. */
   acts: LifeActName[];
+  /** For those who may decide on it: how many ask for access to it. */
+  asking: number;
   /** For those who may write here. */
   edit: string | null;
   /** The address this page has: another one is redirected to it. */

@@ -38,6 +38,8 @@ it("is answered alike for what is hidden and what is not there, and reaches thos
   for (const other of ["maren", "mei", "lena"]) expect(await waiting(other)).toEqual([]);
   for (const address of ["/grid", "https://there.invalid/read/x", "/read/", "", "/write/patrols"])
     expect(await status(asks("mei", address))).toBe(400);
+  const asking = async (who: string) => (await readReaderPage({ me: who, viewpoint: null }, "x", "patrols")).asking;
+  expect([await asking("viktor"), await asking("amara")]).toEqual([1, 0]);
   const [row] = (await readAsked("viktor", { place: "patrols" })).rows;
   const id = row?.id ?? "";
   const tries = [

@@ -44,6 +44,16 @@ export async function askedFor(tx: Tx, access: Access, me: CompiledSubject, id: 
   return it;
 }
 
+/** How many open requests for one place the asker may decide on; whoever may not is told of none, and nothing is looked up. */
+export async function askingFor(tx: Tx, access: Access, me: CompiledSubject, place: CompiledPlace): Promise<number> {
+  if (mayNot(access, me, "decideOnAccess", place) !== null) return 0;
+  const rows = await tx
+    .select()
+    .from(asked)
+    .where(and(stands(), eq(asked.state, "open"), eq(asked.placeId, place.place.id)));
+  return rows.filter((row) => decidable(access, me, row) !== null).length;
+}
+
 export const readAsked = (asker: string, { place }: AskedQuery): Promise<AskedList> =>
   inSnapshot(async (tx) => {
     const access = await readAccess(tx);

@@ -10,6 +10,7 @@ import { namesFor } from "../../access/known.ts";
 import { database, inSnapshot, type Tx } from "../../db/client.ts";
 import { pages, spaceAddresses, versions, viewCounts } from "../../db/schema/index.ts";
 import { notThere } from "../../trouble.ts";
+import { askingFor } from "../asked/asked.ts";
 import { actsFor } from "../life/planning.ts";
 import { stepInsOn } from "../slip/steppingIn.ts";
 import { readerAddress } from "./addresses.ts";
@@ -123,6 +124,7 @@ export async function readReaderPage(
       older: mayOpen ? older : [],
       version: version === null || !text ? null : { number: version, at: text.at.toISOString() },
       acts: viewing.walking || viewing.looker.class !== "members" ? [] : actsFor(access, viewing.looker, shown),
+      asking: viewing.walking ? 0 : await askingFor(tx, access, viewing.looker, shown),
       edit: writes && shown !== space ? `/write/${shown.place.id}` : null,
       address: viewing.prefix + readerAddress(viewing.slugs, access.index, place),
     };
