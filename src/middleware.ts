@@ -2,7 +2,7 @@
 import { defineMiddleware } from "astro:middleware";
 import { demoPeople, visitOf } from "./server/accounts/session.ts";
 import { surviveLostConnections } from "./server/db/client.ts";
-import { canName } from "./server/http/border.ts";
+import { canBeAsked, canName } from "./server/http/border.ts";
 import { answerTrouble } from "./server/http/endpoint.ts";
 import { bearsToken, checkOrigin } from "./server/http/origin.ts";
 import { troublePage } from "./server/http/troublePage.ts";
@@ -39,7 +39,8 @@ export const onRequest = defineMiddleware(async (context, next) => {
     const theme = cookies.get("theme")?.value;
     locals.theme = theme === "dark" || theme === "light" ? theme : null;
     locals.zone = knownZone(cookies.get("zone")?.value);
-    const response = canName(params) ? await next() : await context.rewrite("/404");
+    const answers = canName(params) && (isData(url.pathname) || canBeAsked(url));
+    const response = answers ? await next() : await context.rewrite("/404");
     // Search engines list what says so of itself, and nothing else.
     if (!locals.listed && !response.headers.has("x-robots-tag")) response.headers.set("x-robots-tag", "noindex");
     if (!response.headers.has("cache-control")) response.headers.set("cache-control", "private, no-store");

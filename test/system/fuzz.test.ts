@@ -2,6 +2,8 @@
  * Nonsense for every endpoint, made from what each declares: never an answer of 500, never anything written by a refused
  * request, and the ledger's chain sound afterwards. As the public, a guest, a member and two keepers.
  */
+import { readdirSync } from "node:fs";
+import { fileURLToPath } from "node:url";
 import { getMetadataStorage } from "class-validator";
 import { sql } from "drizzle-orm";
 import fc from "fast-check";
@@ -231,6 +233,23 @@ it("is never answered with a fault, and what is refused writes nothing (1,200 re
     expect([400, 401, 403, 404, 409]).toContain(await send(it));
   expect(await written()).toEqual(before);
   expect(await inSnapshot(verifyLedger)).toMatchObject({ breaks: [] });
+});
+
+it("that no text can hold, asked of a page or sent as its form, is refused or not there", async () => {
+  const folder = fileURLToPath(new URL("../../src/pages/", import.meta.url));
+  const pages = readdirSync(folder, { recursive: true, encoding: "utf8" })
+    .filter((file) => file.endsWith(".astro"))
+    .map((file) => `/${file.replace(/(^|\/)index\.astro$|\.astro$/, "").replace(/\[(\w+)\]/g, "x")}`);
+  const names = ["for", "q", "back", "place", "person", "space", "in", "at", "version", "page", "part"];
+  for (const path of pages)
+    for (const bad of ["%00", "a%00b"]) {
+      const address = `${site.base}${path}?${names.map((name) => `${name}=${bad}`).join("&")}`;
+      const headers = { cookie: cookies.ines ?? "", origin: site.base };
+      const read = await fetch(address, { headers, redirect: "manual" });
+      const fields = new URLSearchParams({ reason: "x", email: "a\0b", person: "\0" });
+      const sent = await fetch(address, { method: "POST", headers, redirect: "manual", body: fields });
+      expect([path, [302, 404].includes(read.status), sent.status < 500]).toEqual([path, true, true]);
+    }
 });
 
 it("is cut off where it is too large, by its bytes as they come, before anybody has signed in; a half-sent one is cut after seconds", async () => {

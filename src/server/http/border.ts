@@ -111,6 +111,9 @@ export function readQuery(url: URL): Record<string, string> {
 export const canName = (params: Record<string, string | undefined>): boolean =>
   Object.values(params).every((it) => it === undefined || (it.length <= LONGEST_PARAMETER && isSound(it)));
 
+/** Whether what stands after the question mark of a page's address can be text at all: an endpoint refuses it in words, a page is not there. */
+export const canBeAsked = ({ searchParams }: URL): boolean => [...searchParams].every(([name, value]) => isSound(name) && isSound(value));
+
 /** A path of this site to lead back to, or the empty text: an address elsewhere would make a page a trampoline. */
 export function pathWithin(back: string, origin: string): string {
   // Browsers leave out tabs and line breaks, and read a backslash as a slash.

@@ -11,8 +11,12 @@ import { runJob } from "../../jobs/running.ts";
 import { makeChange } from "../change/apply.ts";
 import { goOnWithJob, readJob, stopJob } from "../jobs/jobs.ts";
 import { KINDS } from "../jobs/kinds.ts";
+import { meanOutside } from "../outside/publicPages.ts";
+import { readSitemap, robotsText } from "../reading/sitemap.ts";
+import { readSlip } from "../slip/slip.ts";
 import { startCrawl } from "./crawl.ts";
 import { readCrawl } from "./found.ts";
+import { crawlMark, isOwnCrawl } from "./mark.ts";
 import { BOUNDS, within } from "./walking.ts";
 
 onDemo();
@@ -99,6 +103,64 @@ it("asks for each address once, follows no more than a few answers that lead on,
   expect([new Set(asked).size, cookies.filter(Boolean)]).toEqual([asked.length, []]);
   const view = await readCrawl("ines", {});
   expect(view.others.map(({ address }) => address)).toEqual(["/gone", "/kept/back", "/long5", "/out"]);
+});
+
+it("holds what it found beside the rules: meant, not to be listed, found though closed, not found though open; a crawl under way says nothing of the rest", async () => {
+  const at = (id: string) => `/read/harbour-notices/x-${id}`;
+  await meanOutside("ines", { places: ["welcome"], meant: true });
+  pages = {
+    "/": link(
+      "/read/harbour-notices",
+      at("welcome"),
+      at("patrols"),
+      at("closures"),
+      at("none"),
+      "/read/%E0%A4%A",
+      "/read/harbour-notices/x-drone?version=2",
+    ),
+    "/read/harbour-notices": "<meta name=robots content='noindex'>",
+    [at("welcome")]: "here",
+    [at("patrols")]: "leaks",
+    [at("closures")]: "<META NAME='Robots' CONTENT='NOINDEX, NOFOLLOW'><a href='/unfollowed'>x</a><a rel=nofollow href='/nor-this'>x</a>",
+    "/read/harbour-notices/x-drone?version=2": "older",
+  };
+  const { id } = await startCrawl("ines");
+  const under = await readCrawl("ines", {});
+  expect([under.counts.unlinked, under.crawl?.state]).toEqual([0, "waiting"]);
+  await runJob(id, KINDS);
+  expect(asked).not.toContain("/unfollowed");
+  const all = await readCrawl("ines", {});
+  const as = Object.fromEntries(all.rows.map((row) => [row.id, row.as]));
+  expect(as).toMatchObject({ notices: "unindexed", welcome: "meant", patrols: "differs", closures: "unindexed", drone: "unlinked" });
+  expect(all.rows.find((row) => row.id === "welcome")?.from).toEqual({ id: "", title: "the front door", address: "/" });
+  const some = await readCrawl("ines", { show: "differs", space: "portsecurity" });
+  expect([some.rows.map((row) => [row.id, row.as]), some.spaces]).toEqual([
+    [
+      ["portsecurity", null],
+      ["patrols", "differs"],
+    ],
+    [{ id: "portsecurity", name: "Port Security", count: 1 }],
+  ]);
+  await startCrawl("ines").then(({ id: next }) => runJob(next, KINDS));
+  await startCrawl("ines").then(({ id: next }) => runJob(next, KINDS));
+  expect(await database().select().from(crawled).where(eq(crawled.jobId, id))).toEqual([]);
+});
+
+it("is told by the sitemap what may be listed; spaces that ask not to be are in none", async () => {
+  const listed = async () => [...(await readSitemap(null)).matchAll(/<loc>[^<]*-([^-<]+)<\/loc>/g)].map(([, it]) => it);
+  expect(await listed()).toContain("welcome");
+  expect([await status(readSitemap(0)), await status(readSitemap(2)), await readSitemap(1)]).toEqual([404, 404, await readSitemap(null)]);
+  const now = { name: "Harbour Notices", address: "harbour-notices", purpose: "What skippers, residents and visitors should know today." };
+  const edit = { kind: "settings" as const, place: "notices", remove: now, put: { ...now, indexed: false } };
+  await inChange((tx) => makeChange(tx, { maker: "lena", edits: [edit], act: "rules", note: "" }));
+  expect(await listed()).not.toContain("welcome");
+  expect((await readSlip("lena", "notices")).life.space).toMatchObject({ settings: { indexed: false }, publicReads: expect.any(Number) });
+  expect(robotsText()).toContain("Sitemap: http://127.0.0.1:");
+  expect([isOwnCrawl(new Headers(crawlMark())), isOwnCrawl(new Headers({ "tesoro-crawl": "x" })), isOwnCrawl(new Headers())]).toEqual([
+    true,
+    false,
+    false,
+  ]);
 });
 
 it("waits for a page no longer than it may, reads no more of it than it may, and goes on", async () => {

@@ -98,6 +98,42 @@ it("are set aside once, with a reason, by whoever answers for the page; open aga
   expect((await rowOf("ruth", "lessonramp"))?.counts).toEqual({ email: 1 });
 });
 
+it("are told with so much of a long passage as stands around them, whole signs, and with three passages on either side", async () => {
+  const long = `${"\u{1f6a2} ".repeat(400)}write to a@b.invalid or c@d.invalid ${"\u{1f6a2} ".repeat(400)}`;
+  await publish(
+    "lessonramp",
+    "ruth",
+    [
+      ...Array.from({ length: 6 }, (_, i) => `Before ${i}.`),
+      long,
+      ...Array.from({ length: 6 }, (_, i) => `After ${i}.`),
+      "e@f.invalid",
+    ].join("\n\n"),
+  );
+  const { passages } = await readFindingsAround("ruth", "lessonramp");
+  expect(passages.map(({ text, gap }) => [text.slice(0, 8), gap])).toEqual([
+    ["Before 3", true],
+    ["Before 4", false],
+    ["Before 5", false],
+    [expect.stringMatching(/^… /), false],
+    ["After 0.", false],
+    ["After 1.", false],
+    ["After 2.", false],
+    ["After 3.", false],
+    ["After 4.", false],
+    ["After 5.", false],
+    ["e@f.inva", false],
+  ]);
+  const told_ = passages[3];
+  expect(told_?.finds.map(({ start, end }) => told_.text.slice(start, end))).toEqual(["a@b.invalid", "c@d.invalid"]);
+  expect([told_?.text.length ?? 0, /\p{Surrogate}/u.test(told_?.text ?? "")]).toEqual([expect.any(Number), false]);
+  const many = Array.from({ length: 9 }, (_, i) => `Write to m${i}@b.invalid.`).join("\n\n");
+  await publish("lessonramp", "ruth", many);
+  expect(await rowOf("ruth", "lessonramp")).toMatchObject({ more: 5, passages: { length: 4 } });
+  const { next, total } = await readFindings("ines", { space: "inquiries" });
+  expect([next, total]).toEqual([null, 1]);
+});
+
 it("are looked for in the whole site, one at a time; what is published meanwhile is not written over; of the house's words only those that stand there are told", async () => {
   await change({ kind: "house", from: { sensitiveWords: ["white gate", "sluice code"] }, to: { sensitiveWords: ["orange"] } });
   expect((await readFindings("ines", {})).wordsChanged).toBe(true);

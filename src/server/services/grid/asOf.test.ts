@@ -8,6 +8,7 @@ import type { Edit } from "../../../core/access/model/index.ts";
 import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { inChange } from "../../db/client.ts";
 import { makeChange } from "../change/apply.ts";
+import { readReaderPage } from "../reading/reading.ts";
 import { readSlip } from "../slip/slip.ts";
 import { readWho } from "../slip/who.ts";
 import { readWhoHistory } from "../slip/whoHistory.ts";
@@ -125,4 +126,23 @@ it("has imagined people as columns: what their groups get, beside nobody who is 
     "Any member in Pilots can publish",
   );
   expect((await readGrid("ines", { columns: ["member+nobody"] })).columns).toEqual([]);
+  expect(await told(readWhy("ines", { place: "tidetables", viewpoint: "member+nobody" }))).toContain("nobody in this column");
+});
+
+it("lets pages be walked through imagined eyes by whoever keeps something, as far as they keep it", async () => {
+  const walk = (me: string | null, viewpoint: string, id: string) => readReaderPage({ me, viewpoint }, "x", id);
+  const page = await walk("ines", "member+pilots", "boarding");
+  expect([page.eyes, page.prefix, page.asking]).toEqual(["any member in Pilots", "/eyes/member+pilots", 0]);
+  expect(await walk("anouk", "guest+agents", "tidetables")).toMatchObject({ partial: true, indexed: false });
+  const hidden = await told(walk("maren", "member+security", "patrols"));
+  expect([await told(walk("maren", "member+security", "nowhere")), await told(walk("mei", "member+pilots", "boarding"))]).toEqual([
+    hidden,
+    hidden,
+  ]);
+  for (const [me, viewpoint] of [
+    [null, "member+pilots"],
+    ["dora", "member+pilots"],
+    ["ines", "member+nobody"],
+  ] as const)
+    expect(await status(walk(me, viewpoint, "tidetables"))).toBe(404);
 });
