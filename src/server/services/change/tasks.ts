@@ -2,6 +2,7 @@
 
 import { letInHere, lookAtLettingInHere } from "../asked/lettingIn.ts";
 import { bringTableHere, lookAtTableHere } from "../bringing/bringing.ts";
+import { readCrawlHere } from "../crawl/found.ts";
 import { readForecastHere } from "../forecast/forecast.ts";
 import { readGridHere } from "../grid/grid.ts";
 import { applyDocumentHere, planDocumentHere } from "../house/exchange.ts";
@@ -68,6 +69,7 @@ export const TASKS: Record<string, (...args: never[]) => Promise<unknown>> = {
   previewHere,
   previewTakeBackHere,
   proposeHere,
+  readCrawlHere,
   readForecastHere,
   readGridHere,
   readGuestHere,

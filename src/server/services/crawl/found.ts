@@ -10,7 +10,8 @@ import {
   MOST_CRAWLED,
 } from "../../../contracts/crawl.ts";
 import { below, type CompiledPlace, pathOf, placeOf } from "../../../core/access/index/index.ts";
-import { type Access, need, readAccess, subjectFor } from "../../access/current.ts";
+import { ofWholeSite } from "../../access/aside.ts";
+import { type Access, accessNow, need, readAccess, subjectFor } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
 import { pauses } from "../../access/pauses.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
@@ -83,7 +84,7 @@ function standingOf({ place }: CompiledPlace, { open, found, linked, meant, ahea
   const it = found.get(place.id);
   if (ahead.has(place.id) || (!whole && !it && open.has(place.id))) return null;
   if (!open.has(place.id)) return it ? "differs" : linked.has(place.id) ? "closed" : null;
-  if (!linked.has(place.id)) return "unlinked";
+  if (!linked.has(place.id)) return whole ? "unlinked" : null;
   if (!it) return "differs";
   if (it.noindex) return "unindexed";
   // Nobody says of a space that it is meant: its pages are.
@@ -173,7 +174,7 @@ const NONE: Omit<CrawlView, "counts"> = { crawl: null, spaces: [], rows: [], uns
 const noCounts = (): Record<CrawlKind, number> => Object.fromEntries(CRAWL_KINDS.map((kind) => [kind, 0])) as Record<CrawlKind, number>;
 
 /** What the newest crawl found; for site keepers, who know of every place. */
-export const readCrawl = (asker: string, { show, space }: CrawlQuery): Promise<CrawlView> =>
+export const readCrawlHere = (asker: string, { show, space }: CrawlQuery): Promise<CrawlView> =>
   inSnapshot(async (tx) => {
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
@@ -205,3 +206,12 @@ export const readCrawl = (asker: string, { show, space }: CrawlQuery): Promise<C
       othersUnshown: Math.max(0, others.length - MOST_OTHERS),
     };
   });
+
+export const readCrawl = ofWholeSite(
+  "readCrawlHere",
+  async (asker: string) => {
+    const access = await accessNow();
+    need(access, subjectFor(access, asker), "keepHouse");
+  },
+  readCrawlHere,
+);

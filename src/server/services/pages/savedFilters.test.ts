@@ -42,5 +42,5 @@ it("count tags on the pages one may see, and say of which pledges speak to site 
   expect((await of("viktor")).find(({ tag }) => tag === "patrol-route")).toMatchObject({ pledged: false });
   expect((await of("mei", "inquiry-open")).map(({ tag }) => tag)).toEqual([]);
   expect((await of("ines", "INQUIRY")).every(({ tag }) => tag.includes("inquiry"))).toBe(true);
-  expect(await listTags("ines", "no such tag")).toEqual({ tags: [], total: 0 });
+  expect(await listTags("ines", "no such tag")).toMatchObject({ tags: [], total: 0 });
 });

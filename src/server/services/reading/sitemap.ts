@@ -1,5 +1,7 @@
 /** What search engines are told of: every page the public reads, in spaces that welcome them. */
 import type { CompiledPlace } from "../../../core/access/index/index.ts";
+import { forAMinute } from "../../access/minute.ts";
+import { pauses } from "../../access/pauses.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { siteAddress } from "../../notices/mail.ts";
 import { notThere } from "../../trouble.ts";
@@ -9,15 +11,23 @@ import { openLive, openViewing, type Viewing } from "./viewing.ts";
 /** So many addresses stand in one file; of more, each part is a file of its own. */
 export const MOST_IN_SITEMAP = 10_000;
 
-/** Places that the public reads and that may be listed, spaces before what is in them. */
-function listed(viewing: Viewing): CompiledPlace[] {
+const remembered = forAMinute<readonly CompiledPlace[]>();
+
+/** Places that the public reads and that may be listed, spaces before what is in them. Anybody asks for them as often as they like. */
+async function listed(viewing: Viewing): Promise<readonly CompiledPlace[]> {
+  const known = remembered.read(viewing.access);
+  if (known) return known;
   const { index } = viewing.access;
   const welcoming = new Set(viewing.spaces.filter(({ indexed }) => indexed).map(({ placeId }) => placeId));
-  return index.blocks.flatMap((block, number) => {
+  const found: CompiledPlace[] = [];
+  const pause = pauses();
+  for (const [number, block] of index.blocks.entries()) {
     const space = index.places[block.space];
-    if (!space || !welcoming.has(space.place.id)) return [];
-    return openLive(viewing, number).flatMap((numbers) => numbers.map((it) => index.places[it] as CompiledPlace));
-  });
+    if (!space || !welcoming.has(space.place.id)) continue;
+    for (const numbers of openLive(viewing, number)) found.push(...numbers.map((it) => index.places[it] as CompiledPlace));
+    await pause();
+  }
+  return remembered.keep(viewing.access, found);
 }
 
 const xml = (root: "urlset" | "sitemapindex", lines: readonly string[]): string =>
@@ -30,7 +40,7 @@ const xml = (root: "urlset" | "sitemapindex", lines: readonly string[]): string 
 export const readSitemap = (part: number | null): Promise<string> =>
   inSnapshot(async (tx) => {
     const viewing = await openViewing(tx, { me: null, viewpoint: null });
-    const places = listed(viewing);
+    const places = await listed(viewing);
     const base = siteAddress();
     const parts = Math.max(1, Math.ceil(places.length / MOST_IN_SITEMAP));
     if (part === null && parts > 1)

@@ -17,7 +17,7 @@ import { grantSentence, principalName } from "../../../core/access/explain/index
 import { type CompiledPlace, pathOf, placeOf } from "../../../core/access/index/index.ts";
 import { type Principal, READ, type Seq } from "../../../core/access/model/index.ts";
 import { ofWholeSite } from "../../access/aside.ts";
-import { accessNow, somebodyKnown } from "../../access/current.ts";
+import { somebodyKnown } from "../../access/current.ts";
 import { pauses } from "../../access/pauses.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { ledger } from "../../db/schema/index.ts";
@@ -215,14 +215,8 @@ export const readRegisterHere = (asker: string, { after, ...filter }: RegisterQu
     return { rows: await rowsOf(tx, sight, page, filter.of), next, total: fits.length, spaces };
   });
 
-const readRegisterAside = ofWholeSite("readRegisterHere", somebodyKnown, readRegisterHere);
-
-/** A page of a register; as of another instant, or in an order for which all of it is looked at, aside where the site is large. */
-export async function readRegister(asker: string, query: RegisterQuery): Promise<RegisterPage> {
-  const near = query.at === undefined && (query.sort === undefined || query.sort === "where");
-  await accessNow();
-  return near ? readRegisterHere(asker, query) : readRegisterAside(asker, query);
-}
+/** A page of a register. All of it is looked at for that: on a large site aside. */
+export const readRegister = ofWholeSite("readRegisterHere", somebodyKnown, readRegisterHere);
 
 const HEAD = ["place", "id", "in", "who", "rule", "by", "at", "entry", "note", "lets in", "keeps out", "until"];
 const AT_ONCE = 500;
