@@ -104,6 +104,13 @@ test("the guests nobody thought of stick out, are told apart, and are left with 
   await textHolding(driver, "section[aria-label=Tray]", "2 guests lose on");
   await applyTray(driver);
   await textHolding(driver, "main", "Every guest read something in 90 days");
+  await driver.get(`${on.site.base}/outside?part=guests`);
+  await textHolding(driver, "[role=grid]", "Anders Holm");
+  await (await driver.findElement(By.xpath("//*[@data-row][contains(., 'Anders Holm')]"))).sendKeys("e");
+  await textHolding(driver, "section[aria-label=Tray]", "1 change waits");
+  await applyTray(driver);
+  const gone = async () => !(await (await seen(driver, "[role=grid]")).getText()).includes("Anders Holm");
+  await driver.wait(gone, 30_000, "the forgotten guest is still in");
 });
 
 test("a rule that does nothing is mended by its key through the tray: nobody gains or loses, and it is gone from the list", async () => {

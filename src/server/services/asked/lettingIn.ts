@@ -5,7 +5,7 @@ import { editSentence, explanationText } from "../../../core/access/explain/inde
 import { type Edit, instantOf, type Level } from "../../../core/access/model/index.ts";
 import { propose } from "../../../core/access/propose/index.ts";
 import { whereItFits } from "../../access/aside.ts";
-import { type Access, accessNow, need, readAccess, subjectFor } from "../../access/current.ts";
+import { type Access, need, readAccess, subjectFor } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
 import { afterCommit, inChange, inSnapshot, type Tx } from "../../db/client.ts";
 import { asked } from "../../db/schema/index.ts";
@@ -19,29 +19,18 @@ import { type Asked, askedFor } from "./asked.ts";
 
 const READER: Level = 1;
 
-/** The best change by which whoever asked reads the place, until an instant. */
-function bestFor(access: Access, { place, row }: Asked, until: string | null): { edits: Edit[]; endless: boolean; why: string } {
+/** The best change by which whoever asked reads the place, until an instant; where there is none, what stands in the way. */
+function bestFor(access: Access, { place, row }: Asked, until: string | null) {
   const principal = { person: row.personId };
   const { candidates, obstacle } = propose(access.index, [{ place: place.place.id, principal, level: READER }], access.at);
-  const [best] = candidates;
-  if (!best) return { edits: [], endless: false, why: obstacle ? "obstacle" : "" };
   let bounded = false;
-  const edits = best.edits.map((edit): Edit => {
+  const edits = (candidates[0]?.edits ?? []).map((edit): Edit => {
     const to = edit.kind === "grant" ? edit.put?.to : undefined;
     if (edit.kind !== "grant" || !edit.put || !to || !("person" in to) || to.person !== row.personId) return edit;
     bounded = true;
     return { ...edit, put: { ...edit.put, ...(until === null ? {} : { until }) } };
   });
-  return { edits, endless: until !== null && !bounded, why: "" };
-}
-
-/** Why nothing lets them in, in a sentence. */
-function whyNot(access: Access, me: ReturnType<typeof subjectFor>, it: Asked): string {
-  const names = namesFor(access, me);
-  const principal = { person: it.row.personId };
-  const { obstacle } = propose(access.index, [{ place: it.place.place.id, principal, level: READER }], access.at);
-  if (!obstacle) return "No change of rules here lets them read it.";
-  return explanationText(obstacle.explanation, names.person(it.row.personId), names).answer;
+  return { edits, endless: until !== null && !bounded, obstacle };
 }
 
 const checkEnd = (until: string | null, now: number) => {
@@ -55,24 +44,26 @@ export const lookAtLettingInHere = (asker: string, id: string, { until }: LetInL
     const it = await askedFor(tx, access, me, id);
     need(access, me, "decideOnAccess", it.place);
     checkEnd(until, access.at);
-    const { edits, endless } = bestFor(access, it, until);
-    if (edits.length === 0) return { sentences: [], preview: null, why: whyNot(access, me, it), endless: false };
+    const { edits, endless, obstacle } = bestFor(access, it, until);
     const names = namesFor(access, me);
+    if (edits.length === 0) {
+      const why = obstacle && explanationText(obstacle.explanation, names.person(it.row.personId), names).answer;
+      return { sentences: [], preview: null, why: why ?? "No change of rules here lets them read it.", endless: false };
+    }
     const planned = await planChange(tx, { maker: asker, edits });
     return { sentences: edits.map((edit) => editSentence(edit, names)), preview: previewOf(planned), why: "", endless };
   });
 
-/** What is asked first, before it goes where it keeps others waiting. */
-const reach = (asker: string, id: string) => async () => {
-  const place = await inSnapshot(async (tx) => {
+/** The place that was asked for: how far its rules reach says where a change of them is worked out. Refused alike for what is not there. */
+const reachOf = (asker: string, id: string) =>
+  inSnapshot(async (tx) => {
     const access = await readAccess(tx);
-    return (await askedFor(tx, access, subjectFor(access, asker), id)).place.place.id;
+    const { place } = await askedFor(tx, access, subjectFor(access, asker), id);
+    return { places: [place.place.id], first: async () => {} };
   });
-  return { places: [place], first: async () => void (await accessNow()) };
-};
 
 export async function lookAtLettingIn(asker: string, id: string, body: LetInLookBody): Promise<LetInPlan> {
-  return whereItFits("lookAtLettingInHere", [asker, id, body], await reach(asker, id)(), () => lookAtLettingInHere(asker, id, body));
+  return whereItFits("lookAtLettingInHere", [asker, id, body], await reachOf(asker, id), () => lookAtLettingInHere(asker, id, body));
 }
 
 async function letInWith(tx: Tx, maker: string, id: string, { until, note, seen, reason }: LetInBody): Promise<Record<string, never>> {
@@ -97,5 +88,5 @@ export const letInHere = (maker: string, id: string, body: LetInBody): Promise<R
 
 /** Lets them in, as it was looked at. */
 export async function letIn(maker: string, id: string, body: LetInBody): Promise<Record<string, never>> {
-  return whereItFits("letInHere", [maker, id, body], await reach(maker, id)(), () => letInHere(maker, id, body));
+  return whereItFits("letInHere", [maker, id, body], await reachOf(maker, id), () => letInHere(maker, id, body));
 }

@@ -84,12 +84,12 @@ interface Visited {
 
 const KEPT_BACK: Answered = { status: null, noindex: false, onwards: null, links: [], problem: "robots.txt asks not to be asked for this" };
 
-async function visited(job: Job, item: Item, hops: number, allows: (address: string) => boolean): Promise<Visited> {
+async function visited(item: Item, hops: number, allows: (address: string) => boolean): Promise<Visited> {
   const address = item.placeId;
   if (!allows(address)) return { item, answer: KEPT_BACK, onwards: [] };
   const answer = await visit(siteAddress(), address);
   const onwards: Visited["onwards"] = answer.links.map((link) => ({ address: link, from: address, hops: 0 }));
-  if (address === DOOR && job.kind === "crawl") {
+  if (address === DOOR) {
     const listed = await readSitemap(siteAddress(), MOST_CRAWLED).catch(() => []);
     onwards.push(...listed.map((it) => ({ address: it, from: null, hops: 0 })));
   }
@@ -164,7 +164,7 @@ export const crawlJob: Kind = {
     }));
     const hopsOf = new Map(found.hops.map(({ address, hops }) => [address, hops]));
     const bySlug = new Map(found.spaces.map(({ id, slug }) => [slug, id]));
-    const all = await Promise.all(items.map((item) => visited(job, item, hopsOf.get(item.placeId) ?? 0, allows)));
+    const all = await Promise.all(items.map((item) => visited(item, hopsOf.get(item.placeId) ?? 0, allows)));
     return async (tx): Promise<Results> => {
       for (const it of all) await keep(tx, job, it, bySlug);
       await takeIn(
