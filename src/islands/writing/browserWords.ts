@@ -8,19 +8,14 @@ const TAB = "tesoro.tab";
 const newTab = (): string => Array.from(crypto.getRandomValues(new Uint8Array(9)), (it) => (it % 36).toString(36)).join("");
 const lockOf = (tab: string): string => `tesoro.tab.${tab}`;
 
-/** A page that is loaded anew lets go of its lock a moment after the next one asks for it. */
-const PATIENCE = 1_500;
-
-/** Holds a lock for as long as the tab is open, so that others see it; false where somebody has it and keeps it. */
+/** Holds a lock for as long as the tab is open, so that others see it; false where somebody has it already. */
 function hold(tab: string): Promise<boolean> {
   return new Promise((answer) => {
-    navigator.locks
-      .request(lockOf(tab), { signal: AbortSignal.timeout(PATIENCE) }, () => {
-        answer(true);
-        // Never ends by itself: the browser lets go of the lock when the tab goes.
-        return new Promise<never>(() => {});
-      })
-      .catch(() => answer(false));
+    void navigator.locks.request(lockOf(tab), { ifAvailable: true }, (lock) => {
+      answer(lock !== null);
+      // Never ends by itself: the browser lets go of the lock when the tab goes.
+      return lock === null ? undefined : new Promise<never>(() => {});
+    });
   });
 }
 
