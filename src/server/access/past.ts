@@ -1,7 +1,7 @@
 /** The rules as they were: the whole access of the site rebuilt from what was in force at an instant. */
 
 import { type AccessIndex, compile } from "../../core/access/index/index.ts";
-import { instantAt, type Seq } from "../../core/access/model/index.ts";
+import { instantAt } from "../../core/access/model/index.ts";
 import { presentInstant } from "../clock.ts";
 import type { Tx } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
@@ -21,15 +21,19 @@ export async function readAccessAsOf(tx: Tx, asOf?: string): Promise<Access> {
   const now = await readAccess(tx, at);
   if (seq === now.seq) return now;
   if (seq === 0) throw badRequest("The site was not there yet at that instant.");
-  return { seq, index: kept.get(seq) ?? keep(seq, compile(await loadDocument(tx, seq))), at };
+  const key = `${seq} as of ${now.seq}`;
+  return { seq, index: kept.get(key) ?? keep(key, compile(await loadDocument(tx, seq))), at };
 }
 
-/** The last few that were asked for: whoever looks back looks at several things as of the same day. */
-const kept = new Map<Seq, AccessIndex>();
+/**
+ * The last few that were asked for: whoever looks back looks at several things as of the same day. For as long as nothing changes
+ * alone: erasing takes titles and names out of the past as well.
+ */
+const kept = new Map<string, AccessIndex>();
 const MOST_KEPT = 2;
 
-function keep(seq: Seq, index: AccessIndex): AccessIndex {
-  kept.set(seq, index);
+function keep(key: string, index: AccessIndex): AccessIndex {
+  kept.set(key, index);
   const [oldest] = kept.keys();
   if (kept.size > MOST_KEPT && oldest !== undefined) kept.delete(oldest);
   return index;
