@@ -75,6 +75,16 @@ it("is as it was, whatever was done since to rules, states, groups, titles and w
   expect(newest).toMatchObject({ who: "Ines Carvalho", lost: { guests: expect.any(Number) } });
 });
 
+it("tells nothing that was erased since, also to whoever looked back at it just before", async () => {
+  const at = new Date().toISOString();
+  await setTimeout(5);
+  await change([{ kind: "grant", place: "faxes", put: { to: { group: "pilots" }, abilities: ["read"] } }]);
+  const told = async () => [rowOf(await grid("ines", at), "faxes")?.title, (await readSlip("ines", "faxes", at)).title];
+  expect(await told()).toEqual(["Sending a fax", "Sending a fax"]);
+  await change([], [{ act: "erase", places: ["faxes"], pages: 1 }]);
+  expect(await told()).toEqual(["", ""]);
+});
+
 it("shows a keeper of a space what they keep today, as it was, and nobody what they do not keep; never from before it began", async () => {
   const month = new Date(Date.now() - 60 * DAY).toISOString();
   const mine = await grid("maren", month);
