@@ -1,4 +1,5 @@
-import { createHmac, randomInt } from "node:crypto";
+import { randomInt } from "node:crypto";
+import { siteHmac } from "./secrets.ts";
 
 const LETTERS = "abcdefghijkmnpqrstuvwxyz23456789";
 
@@ -10,11 +11,4 @@ export const newId = (): string => Array.from({ length: 10 }, () => LETTERS[rand
  * one's own choice would tell, by being refused, what else has it.
  */
 export const idOf = (...words: (string | number)[]): string =>
-  [
-    ...createHmac("sha256", process.env.TESORO_SECRET ?? "")
-      .update(JSON.stringify(words))
-      .digest()
-      .subarray(0, 10),
-  ]
-    .map((byte) => LETTERS[byte % LETTERS.length])
-    .join("");
+  [...siteHmac().update(JSON.stringify(words)).digest().subarray(0, 10)].map((byte) => LETTERS[byte % LETTERS.length]).join("");

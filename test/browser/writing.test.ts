@@ -167,7 +167,7 @@ test("two tabs on one page keep their words apart, and a closed one's are offere
   expect(await side("From the first.")).toContain("Take these up");
 });
 
-test("what one person typed is never another's on the same browser, nor done in another's name", { retry: 2 }, async () => {
+test("what one person typed is never another's on the same browser, nor done in another's name", async () => {
   await write("weighbridge");
   await (await prose()).sendKeys(END, " Maren's own words.");
   await side("Kept, not yet a version");

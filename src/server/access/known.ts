@@ -2,12 +2,12 @@
  * What one asker may know of (access-model.md, 6a: "A refusal tells nothing either", "Numbers for those who may not see
  * names"). Every id and every name goes out through here, in answers and in refusals alike.
  */
-import { createHmac } from "node:crypto";
 import { may, type Refusal, standingAt } from "../../core/access/authority/index.ts";
 import { tellsOfOthers } from "../../core/access/decide/index.ts";
 import type { Names } from "../../core/access/explain/index.ts";
 import { type CompiledPlace, type CompiledSubject, pathOf, placeOf } from "../../core/access/index/index.ts";
 import { subjectOfKey } from "../../core/access/model/index.ts";
+import { keyed } from "../secrets.ts";
 import { type Access, cellOf, maySee } from "./current.ts";
 
 /** Whether somebody may know that a place of this id is there. */
@@ -69,11 +69,7 @@ export const knownId = (access: Access, me: CompiledSubject, id: string): string
  * What stands for a place in a tree whose asker may not know of it, though of something below: the same each time for the
  * same asker, and of no use for anything else.
  */
-export const gapId = (me: CompiledSubject, id: string): string =>
-  `gap-${createHmac("sha256", process.env.TESORO_SECRET ?? "")
-    .update(`${me.key}|${id}`)
-    .digest("base64url")
-    .slice(0, 16)}`;
+export const gapId = (me: CompiledSubject, id: string): string => `gap-${keyed(`${me.key}|${id}`).slice(0, 16)}`;
 
 /** Refusals as an asker may hear them: what is refused and why, and where only as far as they may know of it. Each once. */
 export function toldRefusals(access: Access, me: CompiledSubject, refusals: readonly Refusal[]): Refusal[] {

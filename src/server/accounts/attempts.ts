@@ -3,11 +3,12 @@
  * addresses; nobody can lock somebody else out: a browser that signed in on an account before is counted by itself, and
  * where an account is under attack every other address still has a few tries of its own.
  */
-import { createHmac, randomBytes, timingSafeEqual } from "node:crypto";
+import { randomBytes, timingSafeEqual } from "node:crypto";
 import { isIPv6 } from "node:net";
 import { RateLimiterDrizzle, type RateLimiterRes } from "rate-limiter-flexible";
 import { database } from "../db/client.ts";
 import { attempts } from "../db/schema/index.ts";
+import { keyed } from "../secrets.ts";
 import { Trouble } from "../trouble.ts";
 
 const MINUTES = 60;
@@ -39,11 +40,6 @@ const limits = () => {
   made ??= makeLimits();
   return made;
 };
-
-const keyed = (text: string): string =>
-  createHmac("sha256", process.env.TESORO_SECRET ?? "")
-    .update(text)
-    .digest("base64url");
 
 /** An address as it is counted: of IPv6 the network, since one line has more addresses than anybody can count. */
 export const networkOf = (address: string): string => (isIPv6(address) ? address.split(":").slice(0, 4).join(":") : address);

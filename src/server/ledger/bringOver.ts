@@ -8,8 +8,9 @@ import type { Edit, Seq } from "../../core/access/model/index.ts";
 import type { KeptRipple } from "../../core/access/ripple/index.ts";
 import { presentInstant } from "../clock.ts";
 import type { Tx } from "../db/client.ts";
+import { sha256 } from "../secrets.ts";
 import { appendEntry, writeEntry } from "./append.ts";
-import { canonical, sha256 } from "./chain.ts";
+import { canonical } from "./chain.ts";
 
 /** An entry as it was kept then; names of columns, as the database has them. */
 interface Before extends Record<string, unknown> {

@@ -3,11 +3,11 @@
  * database gives them back. A new column changes no old hash; a new list gets a number of its own.
  */
 
-import { createHash } from "node:crypto";
 import { asc, gt, inArray, max, min } from "drizzle-orm";
 import type { Seq } from "../../core/access/model/index.ts";
 import type { Tx } from "../db/client.ts";
 import { ledger, ledgerWords } from "../db/schema/index.ts";
+import { sha256 } from "../secrets.ts";
 import { hashOfWord } from "./words.ts";
 
 type Row = typeof ledger.$inferSelect;
@@ -51,8 +51,6 @@ const FIELDS: Record<number, readonly (keyof Row)[]> = {
 };
 /** The list for new entries. */
 export const FIELDS_NOW = 3;
-
-export const sha256 = (text: string): string => createHash("sha256").update(text).digest("hex");
 
 /** Keys in one order, so that what comes back from the database hashes the same. */
 export function canonical(value: unknown): unknown {

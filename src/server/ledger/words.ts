@@ -2,12 +2,13 @@
  * The words of the ledger: notes, reasons, names. They stand beside the chain, which holds salted hashes of them: erasing
  * words and salt leaves the chain as it was. In the entry itself there are ids and numbers only.
  */
-import { createHash, randomBytes } from "node:crypto";
+import { randomBytes } from "node:crypto";
 import { and, eq, inArray, sql } from "drizzle-orm";
 import type { Edit, Seq } from "../../core/access/model/index.ts";
 import type { Tx } from "../db/client.ts";
 import { ledgerWords } from "../db/schema/index.ts";
 import { textArray } from "../db/textArray.ts";
+import { sha256 } from "../secrets.ts";
 
 /** Words by the path they stand at: `note`, `reason`, `edits.3.put.name`. */
 export type Words = Record<string, string>;
@@ -66,7 +67,7 @@ export function joinWords(edits: readonly Edit[], words: Readonly<Words>): Edit[
 }
 
 /** The hash of one word, as the chain holds it. */
-export const hashOfWord = ({ path, text, salt }: Word): string => createHash("sha256").update(`${salt}\n${path}\n${text}`).digest("hex");
+export const hashOfWord = ({ path, text, salt }: Word): string => sha256(`${salt}\n${path}\n${text}`);
 
 /** Gives each word a salt of its own. Empty ones are none. */
 export const salted = (words: Readonly<Words>): Word[] =>

@@ -1,8 +1,9 @@
 /** Links that open something once: for one address, until an instant, kept as a hash. A newer one ends those before it. */
-import { createHash, randomBytes } from "node:crypto";
+import { randomBytes } from "node:crypto";
 import { and, eq, gt, isNull } from "drizzle-orm";
 import type { Tx } from "../db/client.ts";
 import { onceLinks } from "../db/schema/index.ts";
+import { sha256 } from "../secrets.ts";
 
 /** Minutes for which a link for a new password works. */
 export const RESET_MINUTES = 30;
@@ -16,8 +17,6 @@ export interface OnceLink {
   until: Date;
 }
 
-const hashOf = (token: string): string => createHash("sha256").update(token).digest("hex");
-
 /** Ends whatever links somebody has for this. */
 export async function endOnceLinks(tx: Pick<Tx, "delete">, personId: string, what: OnceWhat): Promise<void> {
   await tx.delete(onceLinks).where(and(eq(onceLinks.personId, personId), eq(onceLinks.what, what), isNull(onceLinks.usedAt)));
@@ -27,7 +26,7 @@ export async function endOnceLinks(tx: Pick<Tx, "delete">, personId: string, wha
 export async function makeOnceLink(tx: Pick<Tx, "delete" | "insert">, what: OnceWhat, link: OnceLink): Promise<string> {
   const token = randomBytes(32).toString("base64url");
   await endOnceLinks(tx, link.personId, what);
-  await tx.insert(onceLinks).values({ ...link, what, hash: hashOf(token) });
+  await tx.insert(onceLinks).values({ ...link, what, hash: sha256(token) });
   return token;
 }
 
@@ -36,7 +35,7 @@ export async function findOnceLink(tx: Pick<Tx, "select">, what: OnceWhat, token
   const [row] = await tx
     .select()
     .from(onceLinks)
-    .where(and(eq(onceLinks.hash, hashOf(token)), eq(onceLinks.what, what), isNull(onceLinks.usedAt), gt(onceLinks.until, now)));
+    .where(and(eq(onceLinks.hash, sha256(token)), eq(onceLinks.what, what), isNull(onceLinks.usedAt), gt(onceLinks.until, now)));
   return row ?? null;
 }
 
@@ -45,7 +44,7 @@ export async function takeOnceLink(tx: Pick<Tx, "update">, what: OnceWhat, token
   const [row] = await tx
     .update(onceLinks)
     .set({ usedAt: now })
-    .where(and(eq(onceLinks.hash, hashOf(token)), eq(onceLinks.what, what), isNull(onceLinks.usedAt), gt(onceLinks.until, now)))
+    .where(and(eq(onceLinks.hash, sha256(token)), eq(onceLinks.what, what), isNull(onceLinks.usedAt), gt(onceLinks.until, now)))
     .returning();
   return row ?? null;
 }

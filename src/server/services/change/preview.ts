@@ -6,9 +6,10 @@ import type { Edit } from "../../../core/access/model/index.ts";
 import { distinctPlaces } from "../../../core/access/ripple/index.ts";
 import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { whereItFits } from "../../access/aside.ts";
-import { knowsOthersAt, namesFor, toldRefusals } from "../../access/known.ts";
+import { namesFor, toldRefusals } from "../../access/known.ts";
 import { inSnapshot } from "../../db/client.ts";
-import { cellsOf } from "../grid/cells.ts";
+import { cellsSeen } from "../grid/cells.ts";
+import { type Sight, sightAfter, sightOfNow } from "../grid/sight.ts";
 import { placesOfActs } from "./apply.ts";
 import { checkNoneScheduled, type Planned, planChange, refuseEarly } from "./plan.ts";
 import { fingerprint, rippleView } from "./rippleView.ts";
@@ -16,11 +17,15 @@ import { fingerprint, rippleView } from "./rippleView.ts";
 /** The cells of a grid that a change would make others. */
 function changedCells({ access, me, after, verdict }: Planned, columns: readonly string[]): Preview["cells"] {
   if (columns.length === 0) return [];
-  const places = distinctPlaces(verdict.ripple, verdict.ripple.entries)
-    .filter((id) => knowsOthersAt(access, me, id))
-    .flatMap((id) => placeOf(access.index, id) ?? []);
-  const before = cellsOf(access, me, access.index, columns, places);
-  const then = cellsOf(access, me, after, columns, places);
+  const ids = distinctPlaces(verdict.ripple, verdict.ripple.entries);
+  const cellsOf = (sight: Sight) =>
+    cellsSeen(
+      sight,
+      columns,
+      ids.flatMap((id) => placeOf(sight.access.index, id) ?? []),
+    );
+  const before = cellsOf(sightOfNow(access, me));
+  const then = cellsOf(sightAfter(access, me, after));
   return [...before].flatMap(([place, row]) =>
     columns.flatMap((column, i) => {
       const [a, b] = [row[i], then.get(place)?.[i]];

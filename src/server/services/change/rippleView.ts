@@ -1,6 +1,5 @@
 /** A ripple as it is shown: with names, the outside first, and places the asker cannot see counted instead of named. */
 
-import { createHmac } from "node:crypto";
 import type { RippleLine, RippleView } from "../../../contracts/change.ts";
 import { abilityPhrase } from "../../../core/access/explain/index.ts";
 import { type CompiledSubject, placeOf, type SubjectClass } from "../../../core/access/index/index.ts";
@@ -16,6 +15,7 @@ import {
 } from "../../../core/access/ripple/index.ts";
 import { type Access, isKeeper } from "../../access/current.ts";
 import { knowsOthersAt, knowsPlace, namesFor, subjectName } from "../../access/known.ts";
+import { siteHmac } from "../../secrets.ts";
 
 const plural = (count: number, one: string, many = `${one}s`): string => `${count} ${count === 1 ? one : many}`;
 
@@ -242,7 +242,7 @@ export function rippleView(access: Access, me: CompiledSubject, ripple: Ripple, 
  * nobody can work out from it what they were not shown.
  */
 export function fingerprint({ entries, ...rest }: Ripple): string {
-  const hmac = createHmac("sha256", process.env.TESORO_SECRET ?? "");
+  const hmac = siteHmac();
   // Entries share their subjects, and gain and lose what lies between before and after.
   const people = new Map(peopleOf(entries).map((subjects, number) => [subjects[0], { number, subjects }]));
   const lines = entries.map(({ subjects, groups, ...it }) => {

@@ -8,7 +8,7 @@ it("knows each task by the name it is given, and no other", () => {
   const root = fileURLToPath(new URL("../", import.meta.url));
   const files = readdirSync(root, { recursive: true, encoding: "utf8" }).filter((file) => /(?<!\.test)\.ts$/.test(file));
   const named = files.flatMap((file) =>
-    [...readFileSync(root + file, "utf8").matchAll(/(?:ofWholeSite|whereItFits)\(\s*"(\w+)"/g)].map(([, name]) => name ?? ""),
+    [...readFileSync(root + file, "utf8").matchAll(/(?:ofWholeSite|whereItFits|nowOrThen)\(\s*"(\w+)"/g)].map(([, name]) => name ?? ""),
   );
   expect([...new Set(named)].sort()).toEqual(Object.keys(TASKS).sort());
 });

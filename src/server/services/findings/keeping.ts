@@ -1,5 +1,4 @@
 /** What looks sensitive in live texts, kept with every publication: where it stands, never the words. */
-import { createHmac } from "node:crypto";
 import { sql } from "drizzle-orm";
 import type { PageBody } from "../../../core/content/index.ts";
 import { type Finding, findingsIn, type Looking, lookFor, passagesOf } from "../../../core/findings/index.ts";
@@ -7,14 +6,12 @@ import { insertMany } from "../../db/bulk.ts";
 import type { Tx } from "../../db/client.ts";
 import { findings, findingsAside } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
+import { keyed } from "../../secrets.ts";
 import { readHouseRules } from "../house/houseRules.ts";
 
 /** What a finding is told again by: the same for the same words on the same page, of no use for anything else. */
 const signOf = (place: string, { kind, found }: Finding): string =>
-  createHmac("sha256", process.env.TESORO_SECRET ?? "")
-    .update(`${place}|${kind}|${found.normalize("NFKC").toLowerCase()}`)
-    .digest("base64url")
-    .slice(0, 22);
+  keyed(`${place}|${kind}|${found.normalize("NFKC").toLowerCase()}`).slice(0, 22);
 
 export interface LiveText {
   id: string;

@@ -1,5 +1,5 @@
 /** The forecast as a calendar (iCalendar, RFC 5545): personal, its secret kept as a hash, titles in it only where they were asked for. */
-import { createHash, randomBytes } from "node:crypto";
+import { randomBytes } from "node:crypto";
 import { eq } from "drizzle-orm";
 import ical from "ical-generator";
 import type { FeedBody, FeedState, MadeFeed } from "../../../contracts/feed.ts";
@@ -9,10 +9,9 @@ import { accessNow, keepsSite, need, readAccess, subjectFor } from "../../access
 import { database, inChange, inSnapshot } from "../../db/client.ts";
 import { feeds } from "../../db/schema/index.ts";
 import { siteAddress } from "../../notices/mail.ts";
+import { keyed, sha256 } from "../../secrets.ts";
 import { notThere } from "../../trouble.ts";
 import { readForecast } from "./forecast.ts";
-
-const hashOf = (token: string): string => createHash("sha256").update(token).digest("hex");
 
 export const readFeed = (asker: string): Promise<FeedState> =>
   inSnapshot(async (tx) => {
@@ -28,7 +27,7 @@ export const makeFeed = (asker: string, { titles }: FeedBody): Promise<MadeFeed>
     const access = await readAccess(tx);
     need(access, subjectFor(access, asker), "changeHouse");
     const token = randomBytes(24).toString("base64url");
-    const row = { hash: hashOf(token), titles, madeAt: new Date(), usedAt: null };
+    const row = { hash: sha256(token), titles, madeAt: new Date(), usedAt: null };
     await tx
       .insert(feeds)
       .values({ personId: asker, ...row })
@@ -62,8 +61,8 @@ function entryOf(row: ForecastRow, titles: boolean) {
   const also = marks.filter(Boolean).join(", ");
   const start = new Date(row.at);
   return {
-    // The same for the same coming, so that a calendar that reads it again knows it again.
-    id: createHash("sha256").update(`${row.what}|${row.at}|${row.sentence}`).digest("hex").slice(0, 32),
+    // The same for the same coming, so that a calendar that reads it again knows it again; and no way to guess at titles.
+    id: keyed(`${row.what}|${row.at}|${row.sentence}`).slice(0, 32),
     start,
     end: new Date(start.getTime() + 60_000),
     summary: also ? `${said} (${also})` : said,
@@ -79,7 +78,7 @@ export async function calendarOf(token: string): Promise<string> {
   const [row] = await database()
     .select()
     .from(feeds)
-    .where(eq(feeds.hash, hashOf(token)));
+    .where(eq(feeds.hash, sha256(token)));
   const access = await accessNow();
   const owner = row && subjectOf(access.index, { person: row.personId });
   if (!row || !owner || !isActive(owner, access.at) || !keepsSite(access, row.personId)) throw notThere();

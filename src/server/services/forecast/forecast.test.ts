@@ -4,6 +4,7 @@ import { onDemo } from "../../../../test/demo.ts";
 import { status } from "../../../../test/status.ts";
 import { database, inChange } from "../../db/client.ts";
 import { ledger, schedules } from "../../db/schema/index.ts";
+import { sha256 } from "../../secrets.ts";
 import { makeChange } from "../change/apply.ts";
 import { calendarOf, makeFeed, readFeed, withdrawFeed } from "./feed.ts";
 import { readForecast } from "./forecast.ts";
@@ -79,6 +80,9 @@ it("is a calendar behind a secret of one's own: without titles unless they were 
   expect(text.match(/BEGIN:VEVENT/g)).toHaveLength(rows.length);
   expect(text).toMatch(/^BEGIN:VCALENDAR[\s\S]*SUMMARY:A page goes live/);
   expect(text).not.toMatch(/Greer|New hours|Ewa Lis|house\?part/);
+  // Nor is there a hash by which titles could be guessed.
+  for (const { what, at, sentence } of rows)
+    for (const guess of [sentence, `${what}|${at}|${sentence}`]) expect(text).not.toContain(sha256(guess).slice(0, 16));
   const titled = tokenOf((await makeFeed("tomasz", { titles: true })).address);
   expect((await calendarOf(titled)).replaceAll("\r\n ", "")).toContain("Greer Dalziel is Reader");
   expect((await readFeed("tomasz")).feed).toMatchObject({ titles: true, usedAt: expect.any(String) });

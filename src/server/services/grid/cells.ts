@@ -13,13 +13,11 @@ import {
   type Tables,
 } from "../../../core/access/index/index.ts";
 import { type Instant, levelOf, readViewpoint, type SubjectNumber, subjectBehind } from "../../../core/access/model/index.ts";
-import type { Access } from "../../access/current.ts";
 import { imaginedIn } from "../../access/imagined.ts";
-import { knowsOthersAt, mayKnowOthers } from "../../access/known.ts";
 import type { Sight } from "./sight.ts";
 
 /** The subjects behind a viewpoint; none if it names nobody. Imagined people are in no index but their own (`imaginedIn`). */
-export function subjectsBehind(index: AccessIndex, text: string, at: Instant): CompiledSubject[] {
+function subjectsBehind(index: AccessIndex, text: string, at: Instant): CompiledSubject[] {
   const viewpoint = readViewpoint(text);
   if (!viewpoint) return [];
   const { kind } = viewpoint;
@@ -28,12 +26,6 @@ export function subjectsBehind(index: AccessIndex, text: string, at: Instant): C
   const subject = subjectBehind(viewpoint);
   const one = subject ? subjectOf(index, subject) : undefined;
   return one ? [one] : [];
-}
-
-/** The same for one asker: a pass to a place they do not administer is none for them. */
-export function subjectsOfColumn(access: Access, me: CompiledSubject, column: string, index = access.index): CompiledSubject[] {
-  const subjects = subjectsBehind(index, column, access.at);
-  return subjects.filter(({ pass }) => pass === null || knowsOthersAt(access, me, pass.place));
 }
 
 /** One column over many places: its subjects are counted by class once for each block. */
@@ -122,7 +114,7 @@ function columnOf(index: AccessIndex, key: string, subjects: readonly CompiledSu
   return new Column(index, subjects, at, kinds[key] ?? null);
 }
 
-/** The cells as somebody sees them, of the rules they look at. */
+/** The cells as somebody sees them, of the rules they look at, where they may know what others can do; null where a column shows nobody. */
 export function cellsSeen(sight: Sight, columns: readonly string[], places: readonly CompiledPlace[]): Map<string, (GridCell | null)[]> {
   const { index, at } = sight.access;
   const shown = columns.map((key) => columnOf(index, key, subjectsSeen(sight, key), at));
@@ -135,28 +127,3 @@ export const subjectsSeen = ({ access: { index, at }, tells }: Sight, column: st
     const place = pass === null ? undefined : placeOf(index, pass.place);
     return pass === null || (place !== undefined && tells(place));
   });
-
-/**
- * The cells of `index` (the rules now, or after a change) at those of `places` where the asker may know what others can do
- * by the rules now; null where a column shows nobody.
- */
-export function cellsOf(
-  access: Access,
-  me: CompiledSubject,
-  index: AccessIndex,
-  columns: readonly string[],
-  places: readonly CompiledPlace[],
-): Map<string, (GridCell | null)[]> {
-  const shown = columns.map((column) => columnOf(index, column, subjectsOfColumn(access, me, column, index), access.at));
-  const rows = new Map<string, (GridCell | null)[]>();
-  for (const known of places) {
-    if (!mayKnowOthers(access, me, known)) continue;
-    const place = placeOf(index, known.place.id);
-    if (place)
-      rows.set(
-        place.place.id,
-        shown.map((column) => column.cell(place)),
-      );
-  }
-  return rows;
-}

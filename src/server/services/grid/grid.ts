@@ -13,14 +13,12 @@ import {
   type SubjectNumber,
   type Viewpoint,
 } from "../../../core/access/model/index.ts";
-import { ofWholeSite } from "../../access/aside.ts";
-import { type Access, somebodyKnown } from "../../access/current.ts";
+import type { Access } from "../../access/current.ts";
 import { imaginedIn } from "../../access/imagined.ts";
-import { gapId } from "../../access/known.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { actsFor } from "../life/planning.ts";
 import { cellsSeen, subjectsSeen } from "./cells.ts";
-import { openSight, type Sight } from "./sight.ts";
+import { nowOrThen, openSight, type Sight } from "./sight.ts";
 import { type Shown, VisibleTree } from "./tree.ts";
 
 const NONE: Level = 0;
@@ -110,12 +108,12 @@ class Facts {
 }
 
 /** One row, as far as the asker may know of its place. */
-function rowOf(sight: Sight, facts: Facts, { place, unsent, fits }: Shown) {
+function rowOf(sight: Sight, tree: VisibleTree, facts: Facts, { place, unsent, fits }: Shown) {
   const { access, me, live } = sight;
   const seen = sight.sees(place);
   const known = sight.tells(place);
   return {
-    id: seen ? place.place.id : gapId(me, place.place.id),
+    id: tree.idOf(place),
     kind: place.place.kind,
     title: place.place.kind === "site" ? "The whole site" : seen ? (place.place.title ?? "") : "",
     state: seen ? place.place.state : ("live" as const),
@@ -142,11 +140,6 @@ export interface GridOrder {
  * The grid for one asker. Of a large site, what is in opened places or fits the filter; what there is beyond what can be sent is
  * counted. As of another instant it is rebuilt from what was in force then: on a large site aside.
  */
-export function readGrid(asker: string, order: GridOrder): Promise<Grid> {
-  if (order.at === undefined) return readGridHere(asker, order);
-  return readGridThen(asker, order);
-}
-
 export const readGridHere = (asker: string, { columns: keys, opened = [], filter = {}, at }: GridOrder): Promise<Grid> =>
   inSnapshot(async (tx) => {
     const sight = await openSight(tx, asker, at);
@@ -167,9 +160,9 @@ export const readGridHere = (asker: string, { columns: keys, opened = [], filter
       const parent = numberOf.get(it.place.parent) ?? -1;
       numberOf.set(it.place.number, rows.length);
       const depth = (rows[parent]?.depth ?? -1) + 1;
-      rows.push({ ...rowOf(sight, facts, it), parent, depth, cells: cells.get(it.place.place.id) ?? null });
+      rows.push({ ...rowOf(sight, tree, facts, it), parent, depth, cells: cells.get(it.place.place.id) ?? null });
     }
     return { seq: sight.access.seq, columns, rows, places: tree.places, whole: tree.isWhole, fit, unshown };
   });
 
-const readGridThen = ofWholeSite("readGridHere", somebodyKnown, readGridHere);
+export const readGrid = nowOrThen("readGridHere", readGridHere, (_, { at }) => at);

@@ -4,9 +4,10 @@
  */
 
 import type { Names } from "../../../core/access/explain/index.ts";
-import { type CompiledPlace, type CompiledSubject, placeOf, subjectOf } from "../../../core/access/index/index.ts";
-import { type Access, isKeeper, maySee, readAccess, subjectFor } from "../../access/current.ts";
-import { knowsPeople, mayKnowOthers, namesFor } from "../../access/known.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf, subjectOf } from "../../../core/access/index/index.ts";
+import { whereItFits } from "../../access/aside.ts";
+import { type Access, isKeeper, maySee, readAccess, somebodyKnown, subjectFor } from "../../access/current.ts";
+import { knowsOthersAt, knowsPeople, mayKnowOthers, namesFor } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { notThere } from "../../trouble.ts";
 import { accessAt } from "../forecast/ahead.ts";
@@ -35,6 +36,12 @@ export const sightOfNow = (access: Access, me: CompiledSubject): Sight => ({
   names: namesFor(access, me),
 });
 
+/** The rules as a change would leave them: what of them is shown goes by the rules of now. */
+export const sightAfter = (now: Access, me: CompiledSubject, after: AccessIndex): Sight => {
+  const tells = ({ place }: CompiledPlace) => knowsOthersAt(now, me, place.id);
+  return { access: { ...now, index: after }, me, now, live: false, sees: tells, tells, names: namesFor(now, me) };
+};
+
 /** Names of then: of what is not there today, whoever may know people still knows what it was called. */
 function namesThen(now: Access, then: Access, me: CompiledSubject, tells: Sight["tells"]): Names {
   const today = namesFor(now, me);
@@ -61,10 +68,7 @@ export async function openSight(tx: Tx, asker: string, asOf?: string): Promise<S
   if (asOf === undefined) return sightOfNow(now, me);
   const then = await accessAt(tx, asOf);
   const all = isKeeper(now, me);
-  const tells = ({ place }: CompiledPlace) => {
-    const today = placeOf(now.index, place.id);
-    return all || (today !== undefined && mayKnowOthers(now, me, today));
-  };
+  const tells = ({ place }: CompiledPlace) => all || knowsOthersAt(now, me, place.id);
   return { access: then, me, now, live: false, sees: tells, tells, names: namesThen(now, then, me, tells) };
 }
 
@@ -73,4 +77,16 @@ export function seenThen({ access, sees }: Sight, id: string): CompiledPlace {
   const place = placeOf(access.index, id);
   if (!place || !sees(place)) throw notThere();
   return place;
+}
+
+/** What is read now where it is asked for, and as of another instant aside, where the site is large. */
+export function nowOrThen<Args extends [asker: string, ...rest: unknown[]], Answer>(
+  task: string,
+  here: (...args: Args) => Promise<Answer>,
+  atOf: (...args: Args) => string | undefined,
+): (...args: Args) => Promise<Answer> {
+  return (...args) =>
+    atOf(...args) === undefined
+      ? here(...args)
+      : whereItFits(task, args, { whole: true, first: () => somebodyKnown(args[0]) }, () => here(...args));
 }

@@ -1,11 +1,12 @@
 /** The tree of places one may see, as far as it is sent: whole, opened, or by a filter. */
-import { and, eq, gt, isNull, lte, or, sql } from "drizzle-orm";
+import { and, eq, sql } from "drizzle-orm";
 import { cellsInBlock, OVERSEES } from "../../../core/access/decide/index.ts";
 import { type Block, blockAt, type CompiledPlace, type CompiledSubject, siteOf } from "../../../core/access/index/index.ts";
-import { READ, type Seq } from "../../../core/access/model/index.ts";
+import { READ } from "../../../core/access/model/index.ts";
 import { type Access, maySee } from "../../access/current.ts";
 import { gapId } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
+import { holds } from "../../db/document.ts";
 import { pages, slots, spaces } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 import { compareKeys } from "../change/order.ts";
@@ -22,10 +23,6 @@ export interface Shown {
   /** Whether it fits the filter itself; otherwise it is what stands above one that does. */
   fits: boolean;
 }
-
-/** The id of a row: of a gap, one that names nothing. */
-export const rowId = (access: Access, me: CompiledSubject, place: CompiledPlace): string =>
-  maySee(access, me, place) ? place.place.id : gapId(me, place.place.id);
 
 /** The tree of places one may see, with the gaps above them: parents before children, siblings as arranged. */
 export class VisibleTree {
@@ -60,7 +57,7 @@ export class VisibleTree {
   }
 
   /** The id of a row: of a gap, one that names nothing. */
-  private rowId(place: CompiledPlace): string {
+  idOf(place: CompiledPlace): string {
     return this.sees(place) ? place.place.id : gapId(this.me, place.place.id);
   }
 
@@ -105,7 +102,7 @@ export class VisibleTree {
     const site = siteOf(this.access.index);
     const fitting = fits && this.fitting(fits);
     const there = (place: CompiledPlace) => (fitting ? (fitting[place.number] as number) : this.count(place));
-    const isOpen = (place: CompiledPlace) => fitting !== null || this.isWhole || place === site || opened.has(this.rowId(place));
+    const isOpen = (place: CompiledPlace) => fitting !== null || this.isWhole || place === site || opened.has(this.idOf(place));
     const lists = new Map<CompiledPlace, CompiledPlace[]>();
     let room = MOST_ROWS;
     const gather = (place: CompiledPlace) => {
@@ -137,9 +134,6 @@ export class VisibleTree {
   }
 }
 
-/** Whether a row held at a number of the ledger. */
-const heldAt = ({ fromSeq, toSeq }: typeof slots, seq: Seq) => and(lte(fromSeq, seq), or(isNull(toSeq), gt(toSeq, seq)));
-
 /** How siblings stand to one another: spaces as arranged, pages by their slots, then bulletins by date. */
 async function arrangement(tx: Tx, { index, seq }: Access, list: readonly CompiledPlace[], asOf: boolean) {
   const ids = textArray(list.map(({ place }) => place.id));
@@ -154,7 +148,7 @@ async function arrangement(tx: Tx, { index, seq }: Access, list: readonly Compil
   const pageRows = await tx
     .select({ id: pages.placeId, slot: slots.slot, startedAt: pages.startedAt })
     .from(pages)
-    .leftJoin(slots, and(eq(slots.placeId, pages.placeId), asOf ? heldAt(slots, seq) : isNull(slots.toSeq)))
+    .leftJoin(slots, and(eq(slots.placeId, pages.placeId), holds(slots, asOf ? seq : null)))
     .where(sql`${pages.placeId} = any(${ids})`);
   // One key for all: before a bulletin's date stands a sign that comes after every slot.
   const keys = new Map([

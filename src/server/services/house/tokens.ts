@@ -1,5 +1,5 @@
 /** Keys for programs: made and withdrawn by site keepers, shown once, kept as a hash. */
-import { createHash, randomBytes } from "node:crypto";
+import { randomBytes } from "node:crypto";
 import { and, desc, eq, isNull } from "drizzle-orm";
 import type { TokenView } from "../../../contracts/house.ts";
 import type { TokenScope } from "../../../contracts/tokens.ts";
@@ -9,13 +9,12 @@ import { database, inChange, inSnapshot } from "../../db/client.ts";
 import { tokens } from "../../db/schema/index.ts";
 import { newId } from "../../ids.ts";
 import { appendEntry } from "../../ledger/append.ts";
+import { sha256 } from "../../secrets.ts";
 import { badRequest, notThere } from "../../trouble.ts";
 
 /** What a token begins with, so that one that strays into a text is recognised. */
 const PREFIX = "tesoro_";
 const MOST_TOKENS = 50;
-
-const hashOf = (token: string): string => createHash("sha256").update(token).digest("hex");
 
 /** Makes a token; the answer is the only place where it ever stands. */
 export async function makeToken(
@@ -42,7 +41,7 @@ export async function makeToken(
       },
       access.at,
     );
-    await tx.insert(tokens).values({ id, name: order.name, hash: hashOf(token), scopes, madeBy: maker, madeAt: entry.at, until });
+    await tx.insert(tokens).values({ id, name: order.name, hash: sha256(token), scopes, madeBy: maker, madeAt: entry.at, until });
     return { id, token };
   });
 }
@@ -89,7 +88,7 @@ export async function scopesOfToken(token: string): Promise<readonly TokenScope[
   const [row] = await database()
     .select()
     .from(tokens)
-    .where(and(eq(tokens.hash, hashOf(token)), isNull(tokens.withdrawnAt)));
+    .where(and(eq(tokens.hash, sha256(token)), isNull(tokens.withdrawnAt)));
   const now = Date.now();
   if (!row || (row.until && row.until.getTime() <= now)) return null;
   // Good to the minute: noting every use would make each question a write.

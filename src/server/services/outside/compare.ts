@@ -11,7 +11,7 @@ import { mayKnowOthers, namesFor, subjectName } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { notThere, refused } from "../../trouble.ts";
 import { accessAt } from "../forecast/ahead.ts";
-import { rowId, VisibleTree } from "../grid/tree.ts";
+import { VisibleTree } from "../grid/tree.ts";
 import { streamed } from "../programs/exports/formats.ts";
 
 /** Somebody who is here, or an imagined person. */
@@ -98,10 +98,11 @@ async function differing(tx: Tx, it: Compared): Promise<Omit<ViewpointsCompared,
     const [a, b] = [setAt(it, sides[0], place), setAt(it, sides[1], place)];
     return a !== b && mayKnowOthers(access, me, place);
   };
-  const { rows, fit, unshown } = await new VisibleTree(access, me).shown(tx, new Set(), differs);
+  const tree = new VisibleTree(access, me);
+  const { rows, fit, unshown } = await tree.shown(tx, new Set(), differs);
   return {
     rows: rows.map(({ place, fits }) => ({
-      id: rowId(access, me, place),
+      id: tree.idOf(place),
       title: maySee(access, me, place) ? (place.place.kind === "site" ? "The whole site" : (place.place.title ?? "")) : null,
       kind: place.place.kind,
       depth: pathOf(access.index, place).length - 1,

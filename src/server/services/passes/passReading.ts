@@ -9,9 +9,9 @@ import { bodyHtml, pagesLinkedFrom } from "../../../core/content/index.ts";
 import { type Access, mayRead, readAccess, subjectFor } from "../../access/current.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { pages, passLinks, versions } from "../../db/schema/index.ts";
+import { sha256 } from "../../secrets.ts";
 import { notThere } from "../../trouble.ts";
 import { readerAddress, slugOf, spaceSlugs } from "../reading/addresses.ts";
-import { hashOfPass } from "./passes.ts";
 
 const MOST_BELOW = 200;
 
@@ -20,7 +20,7 @@ async function passOf(tx: Tx, access: Access, token: string) {
   const [link] = await tx
     .select({ id: passLinks.passId })
     .from(passLinks)
-    .where(eq(passLinks.hash, hashOfPass(token)));
+    .where(eq(passLinks.hash, sha256(token)));
   const holder = link && subjectOf(access.index, { pass: link.id });
   const root = holder?.pass && placeOf(access.index, holder.pass.place);
   // Without the pass itself opening its page, nothing is told by its address.

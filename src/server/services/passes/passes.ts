@@ -1,5 +1,5 @@
 /** Passes: made and shown once, listed with how they are used, withdrawn for good. */
-import { createHash, randomBytes } from "node:crypto";
+import { randomBytes } from "node:crypto";
 import { count, eq, inArray, sql } from "drizzle-orm";
 import type { Made, Preview } from "../../../contracts/change.ts";
 import type { MadePass, MakePassBody, PassBody, PassList, PassRow } from "../../../contracts/passes.ts";
@@ -12,14 +12,13 @@ import { database, inChange, inSnapshot, type Tx } from "../../db/client.ts";
 import { passLinks } from "../../db/schema/index.ts";
 import { idOf } from "../../ids.ts";
 import { siteAddress } from "../../notices/mail.ts";
+import { sha256 } from "../../secrets.ts";
 import { badRequest, notThere } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
 import { planChange } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
 
 const MOST_LISTED = 300;
-
-export const hashOfPass = (token: string): string => createHash("sha256").update(token).digest("hex");
 
 /** The edit that makes a pass; where it may not be made, nothing else is said. */
 async function making(tx: Tx, access: Access, maker: string, { place, below, until }: PassBody): Promise<{ id: string; edit: Edit }> {
@@ -55,7 +54,7 @@ export const makePassHere = (maker: string, order: MakePassBody): Promise<MadePa
     const { note, seen, reason } = order;
     const entry = await makeChange(tx, { maker, edits: [edit], act: "makePass", note, seen, ...(reason ? { reason } : {}) });
     const token = randomBytes(24).toString("base64url");
-    await tx.insert(passLinks).values({ passId: id, hash: hashOfPass(token), name: order.name.trim(), by: maker, at: entry.at });
+    await tx.insert(passLinks).values({ passId: id, hash: sha256(token), name: order.name.trim(), by: maker, at: entry.at });
     return { id, seq: entry.seq, link: `${siteAddress()}/pass/${token}` };
   });
 

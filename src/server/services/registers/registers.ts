@@ -147,8 +147,8 @@ function fitting(sight: Sight, drafts: readonly Draft[], { space, words, names: 
     const texts = step ? [step.who, step.reason] : group ? [names.group(group.id)] : namedAt(place).map((to) => principalName(to, names));
     return [place.place.title ?? "", ...texts].some((text) => text.toLowerCase().includes(wanted));
   };
-  const names_ = ({ place }: Draft) => named === undefined || namedAt(place).some((to) => namesKind(to) === named);
-  return drafts.filter((it) => inSpace(it) && holds(it) && names_(it));
+  const namesThem = ({ place }: Draft) => named === undefined || namedAt(place).some((to) => namesKind(to) === named);
+  return drafts.filter((it) => inSpace(it) && holds(it) && namesThem(it));
 }
 
 const size = ({ outsiders, guests, members }: WhoMoved): number => outsiders * 1e9 + guests * 1e5 + members;

@@ -1,21 +1,16 @@
 /** Rules as they are kept, with the entry of the ledger that made each: by whom, when, with what note. */
-import { and, asc, desc, gt, inArray, isNull, lte, or, type SQL, sql } from "drizzle-orm";
+import { and, asc, desc, inArray, type SQL, sql } from "drizzle-orm";
 import type { RegisteredRule } from "../../../contracts/registers.ts";
 import { fenceSentence, grantSentence } from "../../../core/access/explain/index.ts";
 import { type AccessIndex, placeOf } from "../../../core/access/index/index.ts";
 import { abilitiesIn, type Fence, fenceKey, type Grant, grantKey, type Seq } from "../../../core/access/model/index.ts";
 import type { Tx } from "../../db/client.ts";
+import { holds } from "../../db/document.ts";
 import { ceilings, fences, grants, ledger, places } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 import { saidOf, wordsOf } from "../../ledger/words.ts";
 import type { Sight } from "../grid/sight.ts";
 import { entriesInPassing } from "../ledger/told.ts";
-
-type Ranged = typeof grants | typeof fences | typeof ceilings;
-
-/** Whether a row held at a number of the ledger, of some places. */
-const held = ({ fromSeq, toSeq, placeId }: Ranged, ids: SQL, seq: Seq) =>
-  and(sql`${placeId} = any(${ids})`, lte(fromSeq, seq), or(isNull(toSeq), gt(toSeq, seq)));
 
 interface Kept {
   place: string;
@@ -28,7 +23,7 @@ async function grantsOf(tx: Tx, { access, names }: Sight, ids: SQL): Promise<Kep
   const rows = await tx
     .select()
     .from(grants)
-    .where(held(grants, ids, access.seq))
+    .where(and(sql`${grants.placeId} = any(${ids})`, holds(grants, access.seq)))
     .orderBy(asc(grants.rowId));
   const stands = standing(access.index, (place) => place.grants.map(grantKey));
   return rows.flatMap(({ placeId, to, abilities, until, draft, fromSeq }): Kept[] => {
@@ -48,7 +43,7 @@ async function fencesOf(tx: Tx, { access, names }: Sight, ids: SQL): Promise<Kep
   const rows = await tx
     .select()
     .from(fences)
-    .where(held(fences, ids, access.seq))
+    .where(and(sql`${fences.placeId} = any(${ids})`, holds(fences, access.seq)))
     .orderBy(asc(fences.rowId));
   const stands = standing(access.index, (place) => place.fences.map(fenceKey));
   return rows.flatMap(({ placeId, kind, admits, fromSeq }): Kept[] => {
@@ -92,7 +87,7 @@ async function ceilingsOf(tx: Tx, { access }: Sight, ids: SQL): Promise<Kept[]> 
   const rows = await tx
     .select()
     .from(ceilings)
-    .where(held(ceilings, ids, access.seq))
+    .where(and(sql`${ceilings.placeId} = any(${ids})`, holds(ceilings, access.seq)))
     .orderBy(desc(ceilings.rowId));
   return rows.map(({ placeId, ceilings: it, fromSeq }) => {
     const parts = [

@@ -5,11 +5,10 @@ import { type Cell, decide, OVERSEES, oversightFrom, rowOfPlace, SET_OF_CELL } f
 import { explain, explanationText, grantSentence } from "../../../core/access/explain/index.ts";
 import { type CompiledPlace, type CompiledSubject, isActive, placeOf } from "../../../core/access/index/index.ts";
 import { abilitiesIn, describeSet, type SubjectNumber, subjectKey } from "../../../core/access/model/index.ts";
-import { ofWholeSite } from "../../access/aside.ts";
-import { need, somebodyKnown } from "../../access/current.ts";
+import { need } from "../../access/current.ts";
 import { subjectName } from "../../access/known.ts";
 import { inSnapshot } from "../../db/client.ts";
-import { openSight, type Sight, seenThen } from "../grid/sight.ts";
+import { nowOrThen, openSight, type Sight, seenThen } from "../grid/sight.ts";
 
 type Kind = WhoLine["kind"];
 
@@ -123,8 +122,4 @@ export const readWhoHere = (asker: string, id: string, { at, open }: WhoQuery): 
     };
   });
 
-const readWhoThen = ofWholeSite("readWhoHere", somebodyKnown, readWhoHere);
-
-export function readWho(asker: string, id: string, query: WhoQuery): Promise<Who> {
-  return query.at === undefined ? readWhoHere(asker, id, query) : readWhoThen(asker, id, query);
-}
+export const readWho = nowOrThen("readWhoHere", readWhoHere, (_, __, { at }) => at);

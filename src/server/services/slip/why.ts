@@ -4,15 +4,14 @@ import { effectiveSet, oversightFrom } from "../../../core/access/decide/index.t
 import { explain, explanationText } from "../../../core/access/explain/index.ts";
 import { type CompiledPlace, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { ABILITIES, type Ability, abilitiesIn, describeSet, readViewpoint, subjectKey } from "../../../core/access/model/index.ts";
-import { ofWholeSite } from "../../access/aside.ts";
-import { type Access, need, somebodyKnown } from "../../access/current.ts";
+import { type Access, need } from "../../access/current.ts";
 import { imaginedIn } from "../../access/imagined.ts";
 import { subjectName } from "../../access/known.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { refused } from "../../trouble.ts";
 import { subjectsSeen } from "../grid/cells.ts";
 import { nameOf } from "../grid/grid.ts";
-import { openSight, type Sight, seenThen } from "../grid/sight.ts";
+import { nowOrThen, openSight, type Sight, seenThen } from "../grid/sight.ts";
 
 /** Of many subjects, one who has just what all of them have, or else the one who has least. */
 function witness(access: Access, subjects: readonly CompiledSubject[], place: CompiledPlace): CompiledSubject | undefined {
@@ -44,10 +43,6 @@ function askedAbout(sight: Sight, column: string, place: CompiledPlace) {
   const subject = witness(access, subjects, place);
   if (!subject) return null;
   return { index: access.index, subject, count: subjects.length, who: subjectName(access, sight.names, subjectKey(subject.subject)) };
-}
-
-export function readWhy(asker: string, order: WhyOrder): Promise<WhyAnswer> {
-  return order.at === undefined ? readWhyHere(asker, order) : readWhyThen(asker, order);
 }
 
 export const readWhyHere = (asker: string, { place: placeId, viewpoint: column, ability, at }: WhyOrder): Promise<WhyAnswer> =>
@@ -84,4 +79,4 @@ export const readWhyHere = (asker: string, { place: placeId, viewpoint: column, 
     };
   });
 
-const readWhyThen = ofWholeSite("readWhyHere", somebodyKnown, readWhyHere);
+export const readWhy = nowOrThen("readWhyHere", readWhyHere, (_, { at }) => at);

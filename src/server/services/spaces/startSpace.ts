@@ -18,7 +18,8 @@ import { badRequest } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
 import { planChange } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
-import { cellsOf } from "../grid/cells.ts";
+import { cellsSeen } from "../grid/cells.ts";
+import { sightOfNow } from "../grid/sight.ts";
 import { slugOf } from "../reading/addresses.ts";
 import { type Begun, begunFrom, fillingFor, startEdits } from "../templates/using.ts";
 import { writeLive } from "../writing/publishing.ts";
@@ -101,7 +102,7 @@ function rowsIn(access: Access, maker: string, index: AccessIndex, space: string
   const then = { ...access, index };
   const place = placeOf(index, space);
   const columns = rows.map(([key]) => key);
-  const cells = place && cellsOf(then, subjectFor(then, maker), index, columns, [place]).get(space);
+  const cells = place && cellsSeen(sightOfNow(then, subjectFor(then, maker)), columns, [place]).get(space);
   return rows.flatMap(([key, name], i) => {
     const cell = cells?.[i];
     const who = key === "public" ? undefined : subjectOf(index, { person: key.slice("person:".length) });
