@@ -20,6 +20,7 @@ export default defineConfig({
           include: [
             "src/core/**/*.test.ts",
             "src/islands/**/*.test.ts",
+            "src/workers/**/*.test.ts",
             "src/ui/**/*.test.ts",
             "src/contracts/**/*.test.ts",
             "cli/**/*.test.ts",

@@ -32,6 +32,7 @@ import * as slip from "./slip.ts";
 import * as spaces from "./spaces.ts";
 import * as tags from "./tags.ts";
 import * as templates from "./templates.ts";
+import * as versions from "./versions.ts";
 import * as writing from "./writing.ts";
 
 const isContract = (it: unknown): it is AnyContract =>
@@ -70,5 +71,6 @@ export const CONTRACTS: readonly AnyContract[] = [
   spaces,
   tags,
   templates,
+  versions,
   writing,
 ].flatMap((feature) => Object.values(feature).filter(isContract));

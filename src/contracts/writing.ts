@@ -30,7 +30,7 @@ import { ActingBody } from "./rules.ts";
 const TAB = /^[\w-]{1,40}$/;
 
 /** A version by its name, as "2.1". */
-const VERSION = /^\d{1,9}\.\d{1,9}$/;
+export const VERSION = /^\d{1,9}\.\d{1,9}$/;
 
 export class StartPageBody {
   @IsString() @MaxLength(64) parent!: string;

@@ -138,6 +138,11 @@ function askedAbout(id: string): [method: string, path: string, body?: unknown][
     ["POST", `pages/${id}`, { title: "x", body: TEXT, base: "99.1", note: "", spent: [] }],
     ["POST", `pages/${id}/buffer`, { title: "x", body: TEXT, base: "1.0", tab: "t", rev: 1, spent: [] }],
     ["DELETE", `pages/${id}/buffer`, { spent: [] }],
+    ["GET", `pages/${id}/versions`],
+    ["GET", `pages/${id}/versions?before=99.0`],
+    ["GET", `pages/${id}/versions/1.0`],
+    ["GET", `pages/${id}/versions/0.1`],
+    ["POST", `pages/${id}/versions/1.0`, { base: "99.1", note: "" }],
     ["GET", `pages/${id}/publish`],
     ["POST", `pages/${id}/publish`, { note: "", version: "99.9", seen: "" }],
     [

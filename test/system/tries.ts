@@ -346,6 +346,12 @@ export const TRIES: Try[] = (
       },
     ],
     [
+      { method: "GET", path: "pages/cranes/versions", public: 401, dora: 404, mei: 403, maren: 200 },
+      { method: "GET", path: "pages/cranes/versions/1.0", public: 401, dora: 404, mei: 403, maren: 200 },
+      { method: "GET", path: "pages/cranes/versions/99.9", public: 401, dora: 404, mei: 403, maren: 404 },
+      { method: "POST", path: "pages/cranes/versions/1.0", body: { base: "0.1", note: "" }, public: 401, dora: 404, mei: 403, maren: 409 },
+    ],
+    [
       { method: "GET", path: "pages/craneaccident/publish", public: 401, dora: 404, mei: 404, maren: 200 },
       {
         method: "POST",

@@ -18,7 +18,8 @@ const SIMPLE = new Map(
     tableRow: "tr",
   }),
 );
-const MARK_TAGS = new Map(Object.entries({ bold: "strong", italic: "em", strike: "s", code: "code" }));
+/** `gone` and `new` are of comparisons alone: no text that is kept may carry them. */
+const MARK_TAGS = new Map(Object.entries({ bold: "strong", italic: "em", strike: "s", code: "code", gone: "del", new: "ins" }));
 
 function marked(html: string, mark: Mark, resolve: ResolvePage): string {
   const tag = MARK_TAGS.get(mark.type);
@@ -36,6 +37,10 @@ function marked(html: string, mark: Mark, resolve: ResolvePage): string {
 /** Each block runs the way its own first letters do: a Hebrew paragraph from the right, on an English page too. */
 const DIRECTION = ' dir="auto"';
 
+/** What a comparison says became of a block; nothing for text that is read. */
+const became = ({ attrs }: BodyNode): string =>
+  typeof attrs?.compared === "string" ? ` data-compared="${escapeHtml(attrs.compared)}"` : "";
+
 /** How a numbered list counts, where it does not count in digits. */
 const numbering = (type: unknown): string => (typeof type === "string" && /^[aAiI]$/.test(type) ? ` type="${type}"` : "");
 
@@ -46,33 +51,35 @@ function cell(tag: "th" | "td", node: BodyNode, inner: string): string {
   const rowspan = number(node.attrs?.rowspan, 1, 1000);
   const align = node.attrs?.align;
   const side = align === "right" || align === "center" ? ` data-align="${align}"` : "";
-  return `<${tag}${colspan > 1 ? ` colspan="${colspan}"` : ""}${rowspan > 1 ? ` rowspan="${rowspan}"` : ""}${side}${DIRECTION}>${inner}</${tag}>`;
+  return `<${tag}${became(node)}${colspan > 1 ? ` colspan="${colspan}"` : ""}${rowspan > 1 ? ` rowspan="${rowspan}"` : ""}${side}${DIRECTION}>${inner}</${tag}>`;
 }
 
 function html(node: BodyNode, resolve: ResolvePage): string {
   if (node.type === "text") return (node.marks ?? []).reduce((inner, mark) => marked(inner, mark, resolve), escapeHtml(node.text ?? ""));
   const inner = (node.content ?? []).map((child) => html(child, resolve)).join("");
   const id = typeof node.attrs?.id === "string" ? ` id="b-${escapeHtml(node.attrs.id)}"` : "";
+  const told = became(node);
   const simple = SIMPLE.get(node.type);
-  if (simple) return `<${simple}${node.type === "paragraph" ? id : ""}${node.type === "tableRow" ? "" : DIRECTION}>${inner}</${simple}>`;
+  if (simple)
+    return `<${simple}${told}${node.type === "paragraph" ? id : ""}${node.type === "tableRow" ? "" : DIRECTION}>${inner}</${simple}>`;
   switch (node.type) {
     case "heading": {
       // The page's title is the only first heading.
       const level = number(node.attrs?.level, 1, 4) + 1;
-      return `<h${level}${id}${DIRECTION}>${inner}</h${level}>`;
+      return `<h${level}${told}${id}${DIRECTION}>${inner}</h${level}>`;
     }
     case "orderedList":
-      return `<ol start="${number(node.attrs?.start, 0, 1_000_000)}"${numbering(node.attrs?.type)}${DIRECTION}>${inner}</ol>`;
+      return `<ol${told} start="${number(node.attrs?.start, 0, 1_000_000)}"${numbering(node.attrs?.type)}${DIRECTION}>${inner}</ol>`;
     case "codeBlock":
-      return `<pre${id}><code>${inner}</code></pre>`;
+      return `<pre${told}${id}><code>${inner}</code></pre>`;
     case "callout":
-      return `<aside class="callout" data-tone="${node.attrs?.tone === "warning" ? "warning" : "note"}"${id}${DIRECTION}>${inner}</aside>`;
+      return `<aside${told} class="callout" data-tone="${node.attrs?.tone === "warning" ? "warning" : "note"}"${id}${DIRECTION}>${inner}</aside>`;
     case "horizontalRule":
-      return "<hr>";
+      return `<hr${told}>`;
     case "hardBreak":
       return "<br>";
     case "table":
-      return `<div class="table"><table><tbody>${inner}</tbody></table></div>`;
+      return `<div class="table"${told}><table><tbody>${inner}</tbody></table></div>`;
     case "tableHeader":
       return cell("th", node, inner);
     case "tableCell":

@@ -8,6 +8,7 @@ export {
   checkBody,
   emptyBody,
   linksOf,
+  type Mark,
   overLimits,
   type PageBody,
   type PageLink,

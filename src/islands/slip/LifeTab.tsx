@@ -98,7 +98,7 @@ function LinksHere({ links, onGo }: { links: Links; onGo(place: string): void })
 }
 
 /** The newest versions, as far as the asker may open them. */
-const Versions = ({ life }: { life: Slip["life"] }) => (
+const Versions = ({ id, life }: { id: string; life: Slip["life"] }) => (
   <>
     <h3>
       Versions <span className="soft">{life.versions.length === 20 ? "the newest 20" : life.versions.length || ""}</span>
@@ -107,7 +107,7 @@ const Versions = ({ life }: { life: Slip["life"] }) => (
     <ul className={styles.versions}>
       {life.versions.map((version) => (
         <li key={version.name}>
-          <strong>{version.name}</strong>
+          <a href={`/versions/${id}?to=${version.name}`}>{version.name}</a>
           <span>{version.name.endsWith(".0") ? "live" : "working"}</span>
           <span className={styles.name}>{version.author}</span>
           <span className="soft">
@@ -254,7 +254,7 @@ export function LifeTab({ slip, onGo }: { slip: Slip; onGo(place: string): void 
         )}
       </dl>
       {life.links && <LinksHere links={life.links} onGo={onGo} />}
-      {isPage && <Versions life={life} />}
+      {isPage && <Versions id={slip.id} life={life} />}
     </>
   );
 }

@@ -173,8 +173,9 @@ export function Side({ page, writing }: { page: WorkingPage; writing: Writing })
           </div>
         </details>
       )}
-      <p>
+      <p className={styles.ways}>
         <a href={page.address}>Read it as it is</a>
+        <a href={`/versions/${page.id}`}>Its versions</a>
       </p>
     </aside>
   );

@@ -13,7 +13,8 @@ export interface VersionRef {
 export const versionName = ({ major, minor }: VersionRef): string => `${major}.${minor}`;
 
 /** The version that a name says; null where it says none that can be. */
-function versionRef(name: string): VersionRef | null {
+export function versionRef(name: string): VersionRef | null {
+  if (!/^\d{1,9}\.\d{1,9}$/.test(name)) return null;
   const [major, minor] = name.split(".").map(Number);
   return Number.isSafeInteger(major) && Number.isSafeInteger(minor) && (major as number) < 2 ** 31 && (minor as number) < 2 ** 31
     ? { major: major as number, minor: minor as number }
