@@ -1,5 +1,6 @@
 /** Every endpoint there is. */
 import * as accounts from "./accounts.ts";
+import * as approval from "./approval.ts";
 import * as asked from "./asked.ts";
 import * as bringing from "./bringing.ts";
 import * as change from "./change.ts";
@@ -40,6 +41,7 @@ const isContract = (it: unknown): it is AnyContract =>
 
 export const CONTRACTS: readonly AnyContract[] = [
   accounts,
+  approval,
   bringing,
   change,
   contents,

@@ -30,6 +30,9 @@ export const IsInstant = (): PropertyDecorator =>
     },
   });
 
+/** A version by its name, as "2.1". */
+export const VERSION = /^\d{1,9}\.\d{1,9}$/;
+
 /** What names a space in addresses. */
 export const SPACE_ADDRESS = /^[a-z0-9](?:[a-z0-9-]{0,58}[a-z0-9])?$/;
 

@@ -50,6 +50,8 @@ export class PagesFilter {
   @MayBeAbsent() @IsString() @MaxLength(100) words?: string;
   /** What waits since it could not be done at its time. */
   @MayBeAbsent() @IsIn(["yes"]) held?: "yes";
+  /** What waits for approval: all of it, or what the asker may approve. */
+  @MayBeAbsent() @IsIn(["waiting", "mine"]) approval?: "waiting" | "mine";
 }
 
 export class PagesQuery extends PagesFilter {
@@ -81,6 +83,8 @@ export interface PageRow {
   left: { at: string; by: string; erasable: string | null } | null;
   /** What goes live or is archived by itself, and why it did not. */
   due: { what: "live" | "archive"; at: string; problem: string | null } | null;
+  /** The version that waits for approval, or was sent back; null for none, and for who may not know. */
+  approval: { version: string; by: string; at: string; sentBack: boolean } | null;
   acts: LifeActName[];
   mayRead: boolean;
 }
@@ -108,6 +112,8 @@ export interface PageCounts {
   /** Where the archive or the bin is asked for: the first spaces there, the latest first, and how many more there are. */
   spaces: GoneSpace[];
   moreSpaces: number;
+  /** How many pages wait for the asker to approve them, whatever is filtered. */
+  toApprove: number;
 }
 
 export const readPages = declare({

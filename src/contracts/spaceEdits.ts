@@ -40,6 +40,7 @@ export class SettingsBody {
   @IsString() @MaxLength(LIMITS.note) purpose!: string;
   @MayBeAbsent() @IsBoolean() history?: boolean;
   @MayBeAbsent() @IsBoolean() indexed?: boolean;
+  @MayBeAbsent() @IsBoolean() approval?: boolean;
 }
 
 /** What a space was before may be of an older day, when less was asked of it. */
@@ -49,6 +50,7 @@ class SettingsBefore {
   @IsString() @MaxLength(LIMITS.note) purpose!: string;
   @MayBeAbsent() @IsBoolean() history?: boolean;
   @MayBeAbsent() @IsBoolean() indexed?: boolean;
+  @MayBeAbsent() @IsBoolean() approval?: boolean;
 }
 
 export class SettingsEditBody extends AtPlace {

@@ -3,9 +3,9 @@ import { IsString, Matches, MaxLength } from "class-validator";
 import type { PageState } from "../core/access/model/index.ts";
 import type { PageBody } from "../core/content/index.ts";
 import { LIMITS } from "../core/words.ts";
-import { MayBeAbsent } from "./checks.ts";
+import { MayBeAbsent, VERSION } from "./checks.ts";
 import { declare, json, NoQuery } from "./declare.ts";
-import { type SavedVersion, VERSION } from "./writing.ts";
+import type { SavedVersion } from "./writing.ts";
 
 /** So many versions come at once, the newest first. */
 export const VERSIONS_AT_ONCE = 50;

@@ -22,15 +22,13 @@ import type { PageState } from "../core/access/model/index.ts";
 import type { PageBody } from "../core/content/index.ts";
 import type { LifeActName } from "../core/lifecycle/index.ts";
 import { LIMITS } from "../core/words.ts";
+import type { Approval } from "./approval.ts";
 import type { Preview } from "./change.ts";
-import { HasWords, IsInstant, MayBeAbsent } from "./checks.ts";
+import { HasWords, IsInstant, MayBeAbsent, VERSION } from "./checks.ts";
 import type { NowhereLink } from "./links.ts";
 import { ActingBody } from "./rules.ts";
 
 const TAB = /^[\w-]{1,40}$/;
-
-/** A version by its name, as "2.1". */
-export const VERSION = /^\d{1,9}\.\d{1,9}$/;
 
 export class StartPageBody {
   @IsString() @MaxLength(64) parent!: string;
@@ -93,8 +91,9 @@ export class ScheduleBody extends ScheduledQuery {
   @MayBeAbsent() @IsIn(["along", "handUp"]) below?: "along" | "handUp";
 }
 
-/** Whether helpers would be kept, for the publish sheet. */
+/** Which version would go live (absent: the newest), and whether helpers would be kept. */
 export class PublishSheetQuery {
+  @MayBeAbsent() @Matches(VERSION) version?: string;
   @IsOptional() @IsIn(["yes", "no"]) keepHelpers?: "yes" | "no";
 }
 
@@ -140,6 +139,8 @@ export interface Written {
 }
 
 export interface WorkingPage extends Written {
+  /** How it stands towards approval; null where its space asks for none. */
+  approval: Approval | null;
   /** Acts that the writer can do to it. */
   acts: LifeActName[];
   liveVersion: string | null;
@@ -180,6 +181,8 @@ export interface KeptAt {
 
 export interface PublishedVersion {
   version: string;
+  /** What is written on from now on: the same, or newer words that wait. */
+  newest: string;
   seq: number;
 }
 

@@ -122,9 +122,9 @@ test("what a page said before is read where its space shows it, and nowhere else
   await isAccessible(driver, "an older version");
   const past = await driver.getCurrentUrl();
   await signInAs(driver, on.site.base, "ines", "/grid?place=handbook&tab=life");
-  await pressIn(driver, "aside", "change name, address, purpose, history or indexing");
+  await pressIn(driver, "aside", "change name, address and more");
   await (await driver.findElement(By.xpath("//label[contains(., 'what it said before')]/input"))).click();
-  await pressIn(driver, "form[aria-label='Name, address, purpose, history and indexing']", "To the tray");
+  await pressIn(driver, "form[aria-label='Name, address, purpose and more']", "To the tray");
   await applyTray(driver);
   await signInAs(driver, on.site.base, "mei", past.replace(on.site.base, ""));
   await textHolding(driver, "main", "There is nothing here");

@@ -120,12 +120,12 @@ test("a grant of any mix by its ticks, each bringing along what it needs and tak
 
 test("a space is called otherwise and lands elsewhere; its old address leads to the new one", async () => {
   await driver.get(`${on.site.base}/grid?place=quays&tab=life`);
-  await pressIn(driver, "aside", "change name, address, purpose, history or indexing");
+  await pressIn(driver, "aside", "change name, address and more");
   const address = await seen(driver, "input[aria-label='Address: /read/…']");
   await address.sendKeys(Key.chord(Key.CONTROL, "a"), "Quays & more");
-  await textHolding(driver, "form[aria-label='Name, address, purpose, history and indexing']", "small letters, digits and hyphens");
+  await textHolding(driver, "form[aria-label='Name, address, purpose and more']", "small letters, digits and hyphens");
   await address.sendKeys(Key.chord(Key.CONTROL, "a"), "the-quays");
-  await pressIn(driver, "form[aria-label='Name, address, purpose, history and indexing']", "To the tray");
+  await pressIn(driver, "form[aria-label='Name, address, purpose and more']", "To the tray");
   await pressIn(driver, "aside", "land elsewhere");
   await pick(driver, "Page to land on", "Berth plan");
   await apply();

@@ -144,6 +144,8 @@ function askedAbout(id: string): [method: string, path: string, body?: unknown][
     ["GET", `pages/${id}/versions/0.1`],
     ["POST", `pages/${id}/versions/1.0`, { base: "99.1", note: "" }],
     ["GET", `pages/${id}/publish`],
+    ["POST", `pages/${id}/approval`, { act: "submit", version: "99.9", note: "" }],
+    ["POST", `pages/${id}/approval`, { act: "approve", version: "99.9", note: "" }],
     ["POST", `pages/${id}/publish`, { note: "", version: "99.9", seen: "" }],
     [
       "POST",
@@ -251,6 +253,7 @@ const GENERAL: [string, string][] = [
   ["GET", "pages"],
   ["GET", "pages?sort=outside"],
   ["GET", "pages?part=bin"],
+  ["GET", "pages?approval=waiting"],
   ["GET", "pages/export?format=json"],
   ["GET", "pages/counts"],
   ["GET", "pages/counts?part=archive"],

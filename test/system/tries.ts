@@ -352,6 +352,17 @@ export const TRIES: Try[] = (
       { method: "POST", path: "pages/cranes/versions/1.0", body: { base: "0.1", note: "" }, public: 401, dora: 404, mei: 403, maren: 409 },
     ],
     [
+      {
+        method: "POST",
+        path: "pages/cranes/approval",
+        body: { act: "submit", version: "1.0", note: "" },
+        public: 401,
+        dora: 404,
+        mei: 403,
+        maren: 400,
+      },
+    ],
+    [
       { method: "GET", path: "pages/craneaccident/publish", public: 401, dora: 404, mei: 404, maren: 200 },
       {
         method: "POST",

@@ -147,6 +147,15 @@ export function FilterSentence({ state, said, onChange }: Props & { said: PageCo
           {() => <p>Pages whose schedule was refused when its instant came.</p>}
         </Part>
       )}
+      {state.approval !== "" && (
+        <Part
+          name="approval"
+          words={state.approval === "mine" ? "that wait for you to approve them" : "that wait for approval"}
+          onDrop={() => onChange({ approval: "" })}
+        >
+          {() => <p>Pages a version of which was given in for approval and not answered.</p>}
+        </Part>
+      )}
       <Popover.Root onOpenChange={(open) => !open && setAdding(null)}>
         <Popover.Trigger className="button plain">narrow …</Popover.Trigger>
         <Popover.Portal>
@@ -167,6 +176,11 @@ export function FilterSentence({ state, said, onChange }: Props & { said: PageCo
                 <li>
                   <button type="button" className="button plain" onClick={() => onChange({ held: "yes" })}>
                     that could not go on at their time
+                  </button>
+                </li>
+                <li>
+                  <button type="button" className="button plain" onClick={() => onChange({ approval: "waiting" })}>
+                    that wait for approval
                   </button>
                 </li>
               </ul>

@@ -75,6 +75,12 @@ function Strip({ row, onSlip }: { row: PageRow; onSlip(): void }) {
   return (
     <>
       {row.due?.problem && <p className="notice bad">It waits: {row.due.problem}</p>}
+      {row.approval && (
+        <p className="notice">
+          {row.approval.by} gave version {row.approval.version} in for approval <When instant={row.approval.at} as="short" />
+          {row.approval.sentBack && "; it was sent back"}. <a href={`/write/${row.id}`}>Open it</a>
+        </p>
+      )}
       <Known id={row.id} />
       <div className="acts">
         <ActButtons acts={row.acts} places={[row.id]} />
@@ -200,6 +206,15 @@ function View() {
             {total.toLocaleString("en")} {total === 1 ? "page" : "pages"}
           </span>
         </div>
+        {(counts.data?.toApprove ?? 0) > 0 && state.approval !== "mine" && (
+          <p className={styles.toApprove}>
+            {counts.data?.toApprove === 1 ? "One page waits" : `${counts.data?.toApprove.toLocaleString("en")} pages wait`} for your
+            approval.{" "}
+            <button type="button" className="textButton" onClick={() => change({ ...NO_FILTER, approval: "mine" })}>
+              Show what waits
+            </button>
+          </p>
+        )}
         {(chosen.all || chosen.ids.size > 0) && (
           <ChosenBar
             chosen={chosen}

@@ -14,6 +14,7 @@ export interface PagesState {
   outside: string;
   words: string;
   held: string;
+  approval: string;
   sort: PageSort;
   order: "up" | "down" | "";
   columns: string[];
@@ -21,7 +22,20 @@ export interface PagesState {
   tab: string;
 }
 
-export const FILTERS = ["part", "space", "branch", "owner", "tag", "readiness", "before", "since", "outside", "words", "held"] as const;
+export const FILTERS = [
+  "part",
+  "space",
+  "branch",
+  "owner",
+  "tag",
+  "readiness",
+  "before",
+  "since",
+  "outside",
+  "words",
+  "held",
+  "approval",
+] as const;
 
 export const FIRST_COLUMNS = ["title", "owner", "changed", "outside", "views", "tags"];
 
@@ -37,6 +51,7 @@ const FIRST: PagesState = {
   outside: "",
   words: "",
   held: "",
+  approval: "",
   sort: "changed",
   order: "",
   columns: FIRST_COLUMNS,

@@ -39,6 +39,11 @@ export const StateOf = ({ row }: { row: PageRow }) => (
         {!row.due.problem && <When instant={row.due.at} as="short" />}
       </small>
     )}
+    {row.approval && (
+      <small title={`Version ${row.approval.version}, given in by ${row.approval.by}`} data-problem={row.approval.sentBack}>
+        {row.approval.sentBack ? "was sent back" : "waits for approval"}
+      </small>
+    )}
   </span>
 );
 

@@ -24,6 +24,7 @@ function saidOf(before: Settings, after: Settings): string {
       : after.indexed === false
         ? "search engines are asked not to list it"
         : "search engines may list it",
+    !before.approval === !after.approval ? "" : after.approval ? "what is published is approved first" : "published without approval",
     !before.history === !after.history ? "" : after.history ? "older live versions can be read" : "older versions are for writers alone",
   ].filter(Boolean);
   return parts.join(", ") || "as before";
@@ -67,7 +68,7 @@ function Form({ slip, publicReads, settings, then, onDone }: FormProps) {
   return (
     <form
       className={styles.settings}
-      aria-label="Name, address, purpose, history and indexing"
+      aria-label="Name, address, purpose and more"
       onSubmit={(event) => {
         event.preventDefault();
         if (problem === "") put();
@@ -98,6 +99,14 @@ function Form({ slip, publicReads, settings, then, onDone }: FormProps) {
         />{" "}
         Search engines may list what the public reads here
       </label>
+      <label className={styles.tick}>
+        <input
+          type="checkbox"
+          checked={typed.approval ?? false}
+          onChange={(event) => setTyped({ ...typed, approval: event.target.checked })}
+        />{" "}
+        What is published here is approved first, by somebody who did not write all of it
+      </label>
       <p className="soft">{effectOfIndexing(typed.indexed ?? true, publicReads)}</p>
       {problem && <p className="notice bad">{problem}</p>}
       <span className="acts">
@@ -124,7 +133,7 @@ export function SpaceSettings({ slip, space }: { slip: Slip; space: Space }) {
         <InTray waiting={waiting} words={saidOf(settings, edit?.put ?? settings)} />
       ) : (
         <button type="button" className={styles.text} aria-expanded={open} onClick={() => setOpen(!open)}>
-          change name, address, purpose, history or indexing
+          change name, address and more
         </button>
       )}
       {open && (

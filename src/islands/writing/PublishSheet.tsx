@@ -3,6 +3,7 @@ import type { Editor } from "@tiptap/core";
 import { useState } from "react";
 import {
   type Due,
+  type PublishedVersion,
   publish as publishContract,
   readPublishSheet,
   type PublishSheet as Sheet,
@@ -25,7 +26,7 @@ interface Props {
   editor: Editor | null;
   version: string;
   due: WorkingPage["due"];
-  onPublished(version: string): void;
+  onPublished(done: PublishedVersion): void;
   /** Null: it goes live by itself no more. */
   onScheduled(due: Due | null): void;
   onClose(): void;
@@ -160,14 +161,14 @@ export function PublishSheet({ id, editor, version, due, onPublished, onSchedule
     refetch,
   } = useQuery({
     queryKey: ["publish", id, version, keepHelpers],
-    queryFn: () => ask(readPublishSheet, { params: { id }, query: { keepHelpers: keepHelpers ? "yes" : "no" } }),
+    queryFn: () => ask(readPublishSheet, { params: { id }, query: { version, keepHelpers: keepHelpers ? "yes" : "no" } }),
     placeholderData: keepPreviousData,
     staleTime: 0,
   });
   const staged = useStaged({
     preview: sheet?.preview ?? null,
     apply: (acting) => ask(publishContract, { params: { id }, body: { ...acting, version, keepHelpers } }),
-    onDone: (answer) => onPublished(answer.version),
+    onDone: onPublished,
     again: () => void refetch(),
   });
   const sensitive = useSensitive(editor, sheet?.houseWords ?? NO_WORDS);

@@ -1,10 +1,12 @@
 import { useState } from "react";
-import type { Due, WorkingPage } from "../../contracts/writing.ts";
+import { type Due, readWorking, type WorkingPage } from "../../contracts/writing.ts";
 import { LIMITS } from "../../core/words.ts";
 import { STATE_NAMES } from "../../ui/states.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { When } from "../../ui/When.tsx";
+import { ApprovalPart } from "../approval/ApprovalPart.tsx";
 import { ActButtons } from "../life/ActButtons.tsx";
+import { ask } from "../shared/api.ts";
 import { focusOn } from "../shared/focus.ts";
 import { BothVersions, Others, Stands } from "./Kept.tsx";
 import { PublishSheet } from "./PublishSheet.tsx";
@@ -54,19 +56,22 @@ function useLife(page: WorkingPage) {
   const [live, setLive] = useState(page.liveVersion);
   const [state, setState] = useState(page.state);
   const [due, setDue] = useState(page.due);
+  const [approval, setApproval] = useState(page.approval);
   const [told, setTold] = useState("");
+  const look = async () => setApproval((await ask(readWorking, { params: { id: page.id } })).approval);
   const published = (version: string) => {
     setTold(`Published as version ${version}`);
     setLive(version);
     setState("live");
     setDue(null);
+    void look();
   };
   const scheduled = (next: Due | null) => {
     setTold(next ? "It goes live by itself." : "It does not go live by itself any more.");
     setDue(next);
     if (state !== "live") setState(next ? "scheduled" : "draft");
   };
-  return { live, state, due, told, setTold, published, scheduled };
+  return { live, state, due, approval, look, told, setTold, published, scheduled };
 }
 
 interface SavingProps {
@@ -115,9 +120,10 @@ function Saving({ saveOff, publishOff, publishName, mayPublish, onSave, onPublis
 export function Side({ page, writing }: { page: WorkingPage; writing: Writing }) {
   const [note, setNote] = useState("");
   const [publishing, setPublishing] = useState(false);
-  const { live, state, due, told, setTold, published, scheduled } = useLife(page);
+  const { live, state, due, approval, look, told, setTold, published, scheduled } = useLife(page);
   const { keeper } = writing;
   const { dirty, base } = keeper;
+  const unapproved = approval && approval.approved === null && !approval.withReason ? "It is not approved yet: give it in first." : "";
   const textOff = writing.off || (note.length > LIMITS.note ? "The note is too long." : "");
   const saved = async (work: Promise<string | null>) => {
     setTold("");
@@ -138,11 +144,11 @@ export function Side({ page, writing }: { page: WorkingPage; writing: Writing })
         <PublishSheet
           id={page.id}
           editor={writing.editor}
-          version={base}
+          version={approval?.approved ?? base}
           due={due}
           onClose={close}
-          onPublished={(version) => {
-            writing.published(version);
+          onPublished={({ version, newest }) => {
+            writing.published(newest);
             published(version);
             close();
           }}
@@ -156,12 +162,15 @@ export function Side({ page, writing }: { page: WorkingPage; writing: Writing })
           <TextField label="Note on this version" value={note} onChange={setNote} most={LIMITS.note} />
           <Saving
             saveOff={textOff || (dirty ? "" : "Nothing was changed since the last version.")}
-            publishOff={dirty ? textOff : live === base ? "Readers see this version already." : ""}
+            publishOff={dirty ? textOff : live === base ? "Readers see this version already." : unapproved}
             publishName={due ? "Publish or reschedule …" : "Publish …"}
             mayPublish={page.mayPublish}
             onSave={() => void saved(writing.save(note))}
             onPublish={async () => (!dirty || (await saved(writing.save(note)))) && setPublishing(true)}
           />
+          {approval && (
+            <ApprovalPart id={page.id} approval={approval} version={base} live={live === base} dirty={dirty} onDone={() => void look()} />
+          )}
         </>
       )}
       <Others page={page} writing={writing} />

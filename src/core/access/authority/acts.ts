@@ -148,7 +148,10 @@ export const TABLE = [
   },
   {
     line: "publish, schedule, take down, approve",
-    acts: { publish: act(publishes, "You may not publish or take down this: that needs Publisher.") },
+    acts: {
+      publish: act(publishes, "You may not publish or take down this: that needs Publisher."),
+      approve: act(publishes, "Approving is for those who may publish this: that needs Publisher."),
+    },
   },
   {
     line: "tags, working marks, review period",

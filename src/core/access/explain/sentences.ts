@@ -192,16 +192,18 @@ const HELD_WORDS: Readonly<Record<Held, string>> = {
   invitations: "guests and invitations answered for by",
   tokens: "tokens answered for by",
   schedules: "schedules of",
+  submissions: "what was given in for approval by",
   managed: "groups managed by",
 };
 
-const settingsWords = ({ name, address, purpose, history, indexed }: SpaceSettings): string =>
+const settingsWords = ({ name, address, purpose, history, indexed, approval }: SpaceSettings): string =>
   [
     name,
     `at ${address}`,
     purpose,
     history ? "older live versions can be read" : "",
     indexed === false ? "search engines are asked not to list it" : "",
+    approval ? "what is published is approved first" : "",
   ]
     .filter(Boolean)
     .join(", ");

@@ -36,6 +36,8 @@ export interface SpaceSettings {
   history?: boolean;
   /** Whether search engines are welcome to list what the public reads of it; absent: yes. */
   indexed?: boolean;
+  /** Whether a version has to be approved before it is published or scheduled; absent: no. */
+  approval?: boolean;
 }
 
 /** What stands in the contents of a space, in order: a heading, a page of the space, or an address elsewhere under words of its own. */
@@ -109,7 +111,7 @@ export interface HouseEdit {
 }
 
 /** What is somebody's without being a rule: what they made, brought in, set a time for, or manage. */
-export const HELD = ["passes", "invitations", "tokens", "schedules", "managed"] as const;
+export const HELD = ["passes", "invitations", "tokens", "schedules", "managed", "submissions"] as const;
 export type Held = (typeof HELD)[number];
 
 /** Things that somebody else answers for from now on, by their ids; the document does not hold whose they are. */

@@ -20,6 +20,8 @@ export const spaces = pgTable("spaces", {
   history: boolean("history").notNull().default(false),
   /** Whether search engines are welcome to list what the public reads of it. */
   indexed: boolean("indexed").notNull().default(true),
+  /** Whether what is published there is approved first. */
+  approval: boolean("approval").notNull().default(false),
   position: integer("position").notNull(),
 });
 
@@ -64,9 +66,26 @@ export const versions = pgTable(
     note: text("note").notNull().default(""),
     /** The version these words were before an older one went live at its time: "0.4". */
     carriedFrom: text("carried_from"),
+    /** Who approved it, where its space asks for that (lifecycle.md, "Approval"); a live version keeps that of its words. */
+    approvedBy: text("approved_by"),
   },
   (t) => [primaryKey({ columns: [t.placeId, t.major, t.minor] })],
 );
+
+/** The version of a page that waits for approval, or was answered last; a publication ends it. */
+export const submissions = pgTable("submissions", {
+  placeId: text("place_id").primaryKey(),
+  major: integer("major").notNull(),
+  minor: integer("minor").notNull(),
+  by: text("by").notNull(),
+  at: instant("at").notNull(),
+  note: text("note").notNull(),
+  /** Null: it waits. */
+  answer: text("answer").$type<"approved" | "sentBack">(),
+  answeredBy: text("answered_by"),
+  answeredAt: instant("answered_at"),
+  answerNote: text("answer_note").notNull().default(""),
+});
 
 /**
  * Which page links to which, and from which block: of the live version, and of the newest one where that is newer. What

@@ -5,7 +5,7 @@ import { type Edit, type EditConflict, type Seq, type SpaceContents, sameValue }
 import { CONTENTS_AS_PAGES } from "../../../core/contents/index.ts";
 import type { Tx } from "../../db/client.ts";
 import { writeTitle } from "../../db/document.ts";
-import { listing, pages, spaceAddresses, spaces } from "../../db/schema/index.ts";
+import { ledger, listing, pages, spaceAddresses, spaces, versions } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 
 type MarkEdit = Extract<Edit, { kind: "readiness" | "readinessWords" | "arranged" | "settings" | "contents" }>;
@@ -37,8 +37,15 @@ export async function markConflicts(tx: Tx, index: AccessIndex, edits: readonly 
     if (edit.kind === "contents") return contentsConflicts(index, edit, space?.contents ?? CONTENTS_AS_PAGES);
     if (edit.kind === "settings") {
       const name = placeOf(index, edit.place)?.place.title ?? "";
-      const now = space && { name, address: space.slug, purpose: space.purpose, history: space.history, indexed: space.indexed };
-      if (!now || !sameValue(now, { history: false, indexed: true, ...edit.remove }))
+      const now = space && {
+        name,
+        address: space.slug,
+        purpose: space.purpose,
+        history: space.history,
+        indexed: space.indexed,
+        approval: space.approval,
+      };
+      if (!now || !sameValue(now, { history: false, indexed: true, approval: false, ...edit.remove }))
         return [{ edit, message: "its name, address or purpose was changed meanwhile" }];
       return taken.has(edit.put?.address ?? "") ? [{ edit, message: "another space has this address", unlawful: true }] : [];
     }
@@ -88,8 +95,14 @@ async function addressesTaken(tx: Tx, marks: readonly MarkEdit[]): Promise<Set<s
 /** Gives a space another name, address or purpose; its old address leads to it from now on. */
 async function writeSettings(tx: Tx, { place, put, remove }: Extract<Edit, { kind: "settings" }>, seq: Seq): Promise<void> {
   if (!put) return;
-  const { name, address, purpose, history = false, indexed = true } = put;
-  await tx.update(spaces).set({ slug: address, purpose, history, indexed }).where(eq(spaces.placeId, place));
+  const { name, address, purpose, history = false, indexed = true, approval = false } = put;
+  await tx.update(spaces).set({ slug: address, purpose, history, indexed, approval }).where(eq(spaces.placeId, place));
+  // What is live when a space begins to ask for approval stands.
+  if (approval && !remove?.approval)
+    await tx.execute(sql`
+      update ${versions} v set approved_by = (select maker from ${ledger} where seq = ${seq})
+      from ${pages} p join ${listing} l on l.place_id = p.place_id
+      where v.place_id = p.place_id and v.major = p.live_major and v.minor = 0 and l.space_id = ${place} and l.state = 'live' and v.approved_by is null`);
   if (remove && remove.address !== address) {
     await tx
       .insert(spaceAddresses)

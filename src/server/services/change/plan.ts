@@ -146,7 +146,7 @@ export async function planChange(tx: Tx, order: PlanOrder): Promise<Planned> {
   const moved = new Set([...follows].flatMap((edit) => (edit.kind === "move" ? [edit.place] : [])));
   for (const edit of edits) if (edit.kind === "order" && moved.has(edit.place)) follows.add(edit);
   await order.meanwhile?.(access, edits);
-  if (!order.writesLive) await checkLiveVersions(tx, edits);
+  if (!order.writesLive) await checkLiveVersions(tx, after, edits);
   const errors = checkEdits(after, edits);
   if (errors.length > 0) throw unsound(errors);
   const verdict = judgeChange(access.index, after, { edits, maker, at: access.at, follows, ...mandates, ...(reason ? { reason } : {}) });

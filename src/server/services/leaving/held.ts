@@ -3,10 +3,10 @@ import { and, eq, inArray, isNull } from "drizzle-orm";
 import type { PgColumn } from "drizzle-orm/pg-core";
 import type { Edit, EditConflict, Held } from "../../../core/access/model/index.ts";
 import type { Tx } from "../../db/client.ts";
-import { groupManagers, invitations, passLinks, schedules, tokens } from "../../db/schema/index.ts";
+import { groupManagers, invitations, passLinks, schedules, submissions, tokens } from "../../db/schema/index.ts";
 
 interface Kept {
-  table: typeof passLinks | typeof invitations | typeof tokens | typeof schedules | typeof groupManagers;
+  table: typeof passLinks | typeof invitations | typeof tokens | typeof schedules | typeof groupManagers | typeof submissions;
   id: PgColumn;
   whose: PgColumn;
   /** The name of the column that says whose it is. */
@@ -19,6 +19,7 @@ const KEPT: Readonly<Record<Held, Kept>> = {
   invitations: { table: invitations, id: invitations.personId, whose: invitations.by, field: "by" },
   tokens: { table: tokens, id: tokens.id, whose: tokens.madeBy, field: "madeBy", open: isNull(tokens.withdrawnAt) },
   schedules: { table: schedules, id: schedules.placeId, whose: schedules.by, field: "by" },
+  submissions: { table: submissions, id: submissions.placeId, whose: submissions.by, field: "by" },
   managed: { table: groupManagers, id: groupManagers.groupId, whose: groupManagers.personId, field: "personId" },
 };
 

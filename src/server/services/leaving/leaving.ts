@@ -25,6 +25,7 @@ const WORDS: Readonly<Record<Held, readonly [string, string]>> = {
   tokens: ["token they made", "tokens they made"],
   schedules: ["page they set a time for", "pages they set a time for"],
   managed: ["group they manage", "groups they manage"],
+  submissions: ["page they gave in for approval", "pages they gave in for approval"],
 };
 
 /** What could go to somebody: a line, and the edits that hand it on. */
@@ -94,6 +95,7 @@ async function held(tx: Tx, access: Access, { id }: Person): Promise<Part[]> {
     invitations: (it) => subjectOf(access.index, { person: it })?.person?.name ?? "",
     tokens: () => "",
     schedules: (it) => placeOf(access.index, it)?.place.title ?? "",
+    submissions: (it) => placeOf(access.index, it)?.place.title ?? "",
     managed: (it) => access.index.document.groups.find((group) => group.id === it)?.name ?? "",
   };
   for (const what of HELD) {

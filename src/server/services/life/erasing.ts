@@ -16,6 +16,7 @@ const GOING = [
   "links",
   "pages",
   "schedules",
+  "submissions",
   "slots",
   "view_counts",
   "page_uses",

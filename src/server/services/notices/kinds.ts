@@ -3,11 +3,11 @@ import { and, eq, isNull } from "drizzle-orm";
 import { ASKED_DAYS } from "../../../contracts/asked.ts";
 import { isActive, placeOf, siteOf, subjectOf } from "../../../core/access/index/index.ts";
 import type { Seq } from "../../../core/access/model/index.ts";
-import { mayRead, readAccess } from "../../access/current.ts";
+import { mayNot, mayRead, readAccess } from "../../access/current.ts";
 import { mayKnowOthers } from "../../access/known.ts";
 import { demoPeople } from "../../accounts/session.ts";
 import type { Tx } from "../../db/client.ts";
-import { invitations, ledger, user } from "../../db/schema/index.ts";
+import { invitations, ledger, submissions, user } from "../../db/schema/index.ts";
 import { siteAddress } from "../../notices/mail.ts";
 import { type Composers, type Letter, LINK, type Made, makeMail, type Notice } from "../../notices/notices.ts";
 import { RESET_MINUTES } from "../../notices/onceLinks.ts";
@@ -141,7 +141,34 @@ async function accessGiven(tx: Tx, notice: Notice): Promise<Letter | null> {
   return { to: it.to, subject: `“${it.title}” is open to you`, text: text.join("\n") };
 }
 
-export const COMPOSERS: Composers = { invitation, reset, passwordChanged, accessAsked, accessGiven };
+/** What became of a version that somebody gave in for approval: to whoever still writes the page. */
+const answered =
+  (how: "approved" | "sent back") =>
+  async (tx: Tx, notice: Notice): Promise<Letter | null> => {
+    const it = await aboutPage(tx, notice);
+    if (!it || mayNot(it.access, it.reader, "write", it.place) !== null) return null;
+    const { by = "", version = "", place = "" } = notice.about;
+    const [row] = await tx.select({ note: submissions.answerNote }).from(submissions).where(eq(submissions.placeId, place));
+    const text = [
+      `${it.person.name},`,
+      "",
+      `${it.name(by)} ${how} version ${version} of “${it.title}”.`,
+      ...(row?.note ? ["", row.note] : []),
+      "",
+      `${siteAddress()}/write/${place}`,
+    ];
+    return { to: it.to, subject: `“${it.title}”: ${how}`, text: text.join("\n") };
+  };
+
+export const COMPOSERS: Composers = {
+  invitation,
+  reset,
+  passwordChanged,
+  accessAsked,
+  accessGiven,
+  approved: answered("approved"),
+  sentBack: answered("sent back"),
+};
 
 /** Makes mail of these notices now, or of whatever waits. */
 export const mailOf = async (only?: readonly number[]): Promise<Made[]> => makeMail(COMPOSERS, (await demoPeople()).length > 0, only);

@@ -3,7 +3,7 @@ import { and, eq, gte, inArray, lt, type SQL, sql } from "drizzle-orm";
 import { PARTS, type PagesFilter } from "../../../contracts/pages.ts";
 import { OVERSEES } from "../../../core/access/decide/index.ts";
 import { type AccessIndex, below, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
-import { ADMIT, READ } from "../../../core/access/model/index.ts";
+import { ADMIT, PUBLISH, READ, REVISE } from "../../../core/access/model/index.ts";
 import { readersOutside } from "../../../core/lifecycle/index.ts";
 import { type Access, isKeeper } from "../../access/current.ts";
 import { knowsPlace } from "../../access/known.ts";
@@ -12,6 +12,7 @@ import type { Tx } from "../../db/client.ts";
 import { classesOf, reachOf, within } from "../../db/listing.ts";
 import { listing, schedules } from "../../db/schema/index.ts";
 import { holding, textArray } from "../../db/textArray.ts";
+import { waitingForApproval } from "../approval/standing.ts";
 
 /** Who outside reads the places of each access class. */
 export type OutsideByClass = ReadonlyMap<number, { public: boolean; guests: number }>;
@@ -96,5 +97,18 @@ export async function conditionOf(tx: Tx, access: Access, me: CompiledSubject, f
     conditions.push(
       inArray(listing.placeId, tx.select({ id: schedules.placeId }).from(schedules).where(sql`${schedules.problem} is not null`)),
     );
+  if (filter.approval) conditions.push(await waitsFor(tx, access, me, filter.approval));
   return and(...conditions);
+}
+
+/** What waits for approval, where that is for the asker to know; or what they may approve themselves. */
+export async function waitsFor(tx: Tx, access: Access, me: CompiledSubject, which: "waiting" | "mine"): Promise<SQL> {
+  const place = sql`${listing.placeId}`;
+  if (which === "waiting") {
+    const waits = waitingForApproval(tx, place);
+    if (isKeeper(access, me)) return waits;
+    return and(waits, within(await reachOf(tx, access.index, me.number, access.at, REVISE | OVERSEES))) as SQL;
+  }
+  const mine = waitingForApproval(tx, place, me.person?.id ?? "");
+  return and(mine, within(await reachOf(tx, access.index, me.number, access.at, PUBLISH))) as SQL;
 }

@@ -1,5 +1,5 @@
 /** All pages in one table, as far as one may see them: a hundred rows at a time, in the order of any column. */
-import { inArray, sql } from "drizzle-orm";
+import { count, inArray, sql } from "drizzle-orm";
 import {
   type GoneSpace,
   PARTS,
@@ -16,14 +16,16 @@ import { erasableFrom } from "../../../core/lifecycle/index.ts";
 import { type Access, mayNot, mayRead, maySee, readAccess, subjectFor } from "../../access/current.ts";
 import { mayKnowOthers, namesFor, titlesAbove } from "../../access/known.ts";
 import { inSnapshotOfLists, type Tx } from "../../db/client.ts";
-import { listing, schedules } from "../../db/schema/index.ts";
+import { listing, schedules, submissions } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 import { binKeepsDays } from "../life/facts.ts";
 import { actsFor } from "../life/planning.ts";
-import { conditionOf, type OutsideByClass, outsideByClass } from "./filter.ts";
+import { versionName } from "../writing/versions.ts";
+import { conditionOf, type OutsideByClass, outsideByClass, waitsFor } from "./filter.ts";
 import { BY_TITLE, type Row, readSorted, rowsOf } from "./sorting.ts";
 
 type Due = NonNullable<PageRow["due"]> & { placeId: string };
+type GivenIn = typeof submissions.$inferSelect;
 
 class Teller {
   private readonly names;
@@ -33,6 +35,7 @@ class Teller {
     private readonly me: CompiledSubject,
     private readonly outside: OutsideByClass,
     private readonly due: ReadonlyMap<string, Due>,
+    private readonly given: ReadonlyMap<string, GivenIn>,
     private readonly keepsDays: number,
   ) {
     this.names = namesFor(access, me);
@@ -66,10 +69,17 @@ class Teller {
         versions: writes || knows ? it.versions : null,
         left: it.leftAt && toldLeft(access, me, { at: it.leftAt, by: it.leftBy, state, keepsDays: this.keepsDays }),
         due: due && (writes || knows) ? { what: due.what, at: due.at, problem: due.problem } : null,
+        approval: writes ? this.givenIn(it.placeId) : null,
         acts: actsFor(access, me, place),
         mayRead: mayRead(access, me, place),
       },
     ];
+  }
+
+  private givenIn(id: string): PageRow["approval"] {
+    const row = this.given.get(id);
+    if (!row || row.answer === "approved") return null;
+    return { version: versionName(row), by: this.names.person(row.by), at: row.at.toISOString(), sentBack: row.answer === "sentBack" };
   }
 
   private standing(place: CompiledPlace): { path: string[]; space: string } {
@@ -98,6 +108,15 @@ async function dueOf(tx: Tx, ids: readonly string[]): Promise<Map<string, Due>> 
   return new Map(rows.map(({ placeId, what, at, problem }) => [placeId, { placeId, what, at: at.toISOString(), problem }]));
 }
 
+async function givenInOf(tx: Tx, ids: readonly string[]): Promise<Map<string, GivenIn>> {
+  if (ids.length === 0) return new Map();
+  const rows = await tx
+    .select()
+    .from(submissions)
+    .where(inArray(submissions.placeId, [...ids]));
+  return new Map(rows.map((row) => [row.placeId, row]));
+}
+
 /** One page of the table. */
 export async function readPages(asker: string, { sort = "changed", order, after, ...filter }: PagesQuery): Promise<PageList> {
   return inSnapshotOfLists(async (tx) => {
@@ -106,11 +125,9 @@ export async function readPages(asker: string, { sort = "changed", order, after,
     const where = await conditionOf(tx, access, me, filter);
     const direction = order ?? (sort === "title" || sort === "owner" || sort === "by" ? "up" : "down");
     const found = await readSorted(tx, { access, me, sort, outside: filter.outside }, { where, direction, after });
-    const due = await dueOf(
-      tx,
-      found.rows.map(({ placeId }) => placeId),
-    );
-    const teller = new Teller(access, me, await outsideByClass(tx, access), due, await binKeepsDays(tx));
+    const ids = found.rows.map(({ placeId }) => placeId);
+    const outside = await outsideByClass(tx, access);
+    const teller = new Teller(access, me, outside, await dueOf(tx, ids), await givenInOf(tx, ids), await binKeepsDays(tx));
     return { rows: found.rows.flatMap((row) => teller.row(row)), next: found.next };
   });
 }
@@ -135,7 +152,7 @@ export async function rowsThatFit(
     const rows = new Map((await rowsOf(tx).where(sql`${listing.placeId} = any(${textArray(piece)})`)).map((row) => [row.placeId, row]));
     found.push(...piece.flatMap((id) => rows.get(id) ?? []));
   }
-  const teller = new Teller(access, me, await outsideByClass(tx, access), new Map(), await binKeepsDays(tx));
+  const teller = new Teller(access, me, await outsideByClass(tx, access), new Map(), new Map(), await binKeepsDays(tx));
   return {
     count: found.length,
     *rows() {
@@ -176,7 +193,18 @@ export async function countPages(asker: string, { part, ...filter }: PagesFilter
     const { space, ...narrower } = filter;
     const whole = Object.values(narrower).every((it) => it === undefined) && (part === "archive" || part === "bin");
     const gone = (whole ? await goneSpaces(tx, access, me, part) : []).filter(({ id }) => space === undefined || id === space);
-    return { parts, total, said, spaces: gone.slice(0, MOST_SPACES), moreSpaces: Math.max(0, gone.length - MOST_SPACES) };
+    const [waiting] = await tx
+      .select({ count: count() })
+      .from(listing)
+      .where(await waitsFor(tx, access, me, "mine"));
+    return {
+      parts,
+      total,
+      said,
+      spaces: gone.slice(0, MOST_SPACES),
+      moreSpaces: Math.max(0, gone.length - MOST_SPACES),
+      toApprove: waiting?.count ?? 0,
+    };
   });
 }
 

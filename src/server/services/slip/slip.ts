@@ -186,7 +186,14 @@ async function spaceOf(tx: Tx, access: Access, space: CompiledPlace): Promise<Sl
   const named = ({ place }: CompiledPlace): Named => ({ id: place.id, name: place.title ?? "" });
   const landing = row.landingId === null ? undefined : placeOf(index, row.landingId);
   return {
-    settings: { name: space.place.title ?? "", address: row.slug, purpose: row.purpose, history: row.history, indexed: row.indexed },
+    settings: {
+      name: space.place.title ?? "",
+      address: row.slug,
+      purpose: row.purpose,
+      history: row.history,
+      indexed: row.indexed,
+      approval: row.approval,
+    },
     publicReads: publicPagesOf(access, space).length,
     landing: landing ? named(landing) : null,
     landings: landingCandidates(index, space).slice(0, MOST_LANDINGS).map(named),

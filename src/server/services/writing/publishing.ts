@@ -1,16 +1,19 @@
 /** Publishing: a version becomes what readers get, and the page goes live if it was not (lifecycle.md, "States and acts"). */
-import { and, eq } from "drizzle-orm";
-import { placeOf } from "../../../core/access/index/index.ts";
+import { and, eq, not } from "drizzle-orm";
+import type { PublishedVersion } from "../../../contracts/writing.ts";
+import { type CompiledPlace, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import type { Edit, Instant, Seq } from "../../../core/access/model/index.ts";
 import { helpersKept } from "../../../core/lifecycle/index.ts";
-import { need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
+import { hasWords } from "../../../core/words.ts";
+import { type Access, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
 import { inChange, type Tx } from "../../db/client.ts";
 import { deriveListing } from "../../db/deriving.ts";
 import { writeTitle } from "../../db/document.ts";
 import { writeWords } from "../../db/listing.ts";
-import { pages, schedules, versions } from "../../db/schema/index.ts";
+import { pages, schedules, submissions, versions } from "../../db/schema/index.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
+import { approvedVersion, asksApproval, publishesWithReason } from "../approval/standing.ts";
 import { makeChange } from "../change/apply.ts";
 import { keepFindings } from "../findings/keeping.ts";
 import { keepLiveLinks } from "../links/keepLinks.ts";
@@ -31,17 +34,39 @@ export interface PublishOrder {
 
 type Version = typeof versions.$inferSelect;
 
-/** The version an order names. By hand, whoever publishes has seen the newest words. */
-async function chosenVersion(tx: Tx, placeId: string, order: PublishOrder): Promise<{ chosen: Version; newest: Version }> {
+/**
+ * The version that goes live. By hand it is the newest, whose words were seen; or an older one that was approved. The clock
+ * has the one that was scheduled.
+ */
+export async function chosenVersion(
+  tx: Tx,
+  placeId: string,
+  order: Pick<PublishOrder, "version" | "scheduled">,
+): Promise<{ chosen: Version; newest: Version }> {
   const newest = await newestVersion(tx, placeId);
   if (versionName(newest) === order.version) return { chosen: newest, newest };
-  const chosen = order.scheduled ? await versionNamed(tx, placeId, order.version) : undefined;
+  const named = await versionNamed(tx, placeId, order.version);
+  const chosen = order.scheduled || (await approvedVersion(tx, placeId)) === order.version ? named : undefined;
   if (!chosen)
     throw changedMeanwhile(`Version ${versionName(newest)} was saved meanwhile. Look at it, then publish.`, {
       version: versionName(newest),
     });
   return { chosen, newest };
 }
+
+/** Refuses words that were not approved where their space asks for that (lifecycle.md, "Approval"). */
+export async function needApproved(
+  tx: Tx,
+  access: Access,
+  { me, place, chosen, reason }: { me: CompiledSubject; place: CompiledPlace; chosen: Version; reason?: string | undefined },
+): Promise<void> {
+  if (chosen.approvedBy !== null || !(await asksApproval(tx, access.index, place))) return;
+  if (hasWords(reason ?? "") && (await publishesWithReason(tx, access, me, place))) return;
+  throw badRequest(UNAPPROVED(versionName(chosen)));
+}
+
+export const UNAPPROVED = (version: string): string =>
+  `Version ${version} is not approved. This space publishes what somebody else who may publish it has approved: give it in first.`;
 
 /** The edits that make a page live. */
 export function publishEdits(access: Parameters<typeof seenPlace>[0], placeId: string, keepHelpers: boolean): Edit[] {
@@ -62,12 +87,16 @@ export async function writeLive(
 ) {
   const live = { major: newest.major + 1, minor: 0 };
   const row = { placeId, seq: entry.seq, at: entry.at };
-  await tx.insert(versions).values({ ...row, ...live, title: chosen.title, body: chosen.body, authorId: maker, note });
+  await tx
+    .insert(versions)
+    .values({ ...row, ...live, title: chosen.title, body: chosen.body, authorId: maker, note, approvedBy: chosen.approvedBy });
   if (chosen !== newest) {
     const carriedFrom = versionName(newest);
-    const { title, body, authorId } = newest;
-    await tx.insert(versions).values({ ...row, major: live.major, minor: 1, title, body, authorId, note: newest.note, carriedFrom });
+    const { title, body, authorId, approvedBy } = newest;
+    const carried = { ...row, major: live.major, minor: 1, title, body, authorId, note: newest.note, carriedFrom, approvedBy };
+    await tx.insert(versions).values(carried);
   }
+  await carrySubmission(tx, placeId, newest, chosen === newest ? null : { major: live.major, minor: 1 });
   await keepLiveLinks(tx, placeId, chosen.body, chosen === newest ? null : newest.body);
   await tx.update(pages).set({ liveMajor: live.major, publishedAt: entry.at, changedAt: entry.at }).where(eq(pages.placeId, placeId));
   await tx.delete(schedules).where(and(eq(schedules.placeId, placeId), eq(schedules.what, "live")));
@@ -77,8 +106,16 @@ export async function writeLive(
   await keepFindings(tx, [{ id: placeId, body: chosen.body }]);
 }
 
+/** What was given in is answered by the publication; newer words that wait for approval go on waiting under their new name. */
+async function carrySubmission(tx: Tx, placeId: string, newest: Version, carried: { major: number; minor: number } | null): Promise<void> {
+  const ofNewest = and(eq(submissions.placeId, placeId), eq(submissions.major, newest.major), eq(submissions.minor, newest.minor));
+  if (carried) await tx.update(submissions).set(carried).where(ofNewest);
+  const stays = carried && and(eq(submissions.major, carried.major), eq(submissions.minor, carried.minor));
+  await tx.delete(submissions).where(and(eq(submissions.placeId, placeId), stays ? not(stays) : undefined));
+}
+
 /** Publishes inside a change. */
-export async function publishIn(tx: Tx, maker: string, placeId: string, order: PublishOrder): Promise<{ version: string; seq: Seq }> {
+export async function publishIn(tx: Tx, maker: string, placeId: string, order: PublishOrder): Promise<PublishedVersion> {
   const access = await readAccess(tx, order.now);
   const me = subjectFor(access, maker);
   const place = seenPlace(access, me, placeId);
@@ -86,26 +123,29 @@ export async function publishIn(tx: Tx, maker: string, placeId: string, order: P
   need(access, me, "publish", place);
   const { state } = place.place;
   const words = await chosenVersion(tx, placeId, order);
+  const { reason } = order;
   const version = versionName({ major: words.newest.major + 1, minor: 0 });
   const { note, now } = order;
   if (state === "archived" || state === "binned") throw badRequest(`A page that is ${state} cannot be published. Restore it first.`);
   if (state === "live" && words.chosen.minor === 0) throw badRequest("There is nothing newer than the live version to publish.");
+  await needApproved(tx, access, { me, place, chosen: words.chosen, reason });
   const common = { maker, act: "publish" as const, note, detail: { version } };
   const entry =
     state === "live"
-      ? await appendEntry(tx, { ...common, places: [placeId] }, access.at)
+      ? await appendEntry(tx, { ...common, places: [placeId], ...(reason === undefined ? {} : { reason }) }, access.at)
       : await makeChange(tx, {
           ...common,
           writesLive: true,
           edits: publishEdits(access, placeId, order.keepHelpers ?? false),
           ...(order.seen === undefined ? {} : { seen: order.seen }),
-          ...(order.reason === undefined ? {} : { reason: order.reason }),
+          ...(reason === undefined ? {} : { reason }),
           ...(now === undefined ? {} : { now }),
         });
   await writeLive(tx, placeId, maker, note, words, entry);
-  return { version, seq: entry.seq };
+  const newest = words.chosen === words.newest ? version : versionName({ major: words.newest.major + 1, minor: 1 });
+  return { version, newest, seq: entry.seq };
 }
 
 /** Publishes the newest version: readers get it, and the page goes live if it was not. */
-export const publishPage = (maker: string, placeId: string, order: PublishOrder): Promise<{ version: string; seq: Seq }> =>
+export const publishPage = (maker: string, placeId: string, order: PublishOrder): Promise<PublishedVersion> =>
   inChange((tx) => publishIn(tx, maker, placeId, order));

@@ -13,10 +13,10 @@ import { afterCommit, database, inChange, type Tx } from "../../db/client.ts";
 import { schedules } from "../../db/schema/index.ts";
 import { handOut } from "../../jobs/boss.ts";
 import { appendEntry } from "../../ledger/append.ts";
-import { badRequest, changedMeanwhile, notThere, Trouble } from "../../trouble.ts";
+import { badRequest, notThere, Trouble } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
-import { publishIn } from "./publishing.ts";
-import { newestVersion, versionName } from "./versions.ts";
+import { chosenVersion, needApproved, publishIn } from "./publishing.ts";
+import { versionName } from "./versions.ts";
 
 const LATEST_DAYS = 3 * 366;
 const DAY = 86_400_000;
@@ -71,19 +71,15 @@ export async function schedulePage(maker: string, placeId: string, order: Schedu
     if (kind !== "page" && kind !== "bulletin") throw notThere();
     need(access, me, ACT_OF[what], place);
     if (state === "archived" || state === "binned") throw badRequest(`This page is ${state}: nothing can be scheduled for it.`);
-    const newest = await newestVersion(tx, placeId);
-    if (what === "live" && versionName(newest) !== order.version)
-      throw changedMeanwhile(`Version ${versionName(newest)} was saved meanwhile. Look at it, then schedule it.`, {
-        version: versionName(newest),
-      });
-    if (what === "live" && state === "live" && newest.minor === 0)
-      throw badRequest("There is nothing newer than the live version to schedule.");
+    const chosen = what === "live" ? (await chosenVersion(tx, placeId, { version: order.version })).chosen : null;
+    if (chosen && state === "live" && chosen.minor === 0) throw badRequest("There is nothing newer than the live version to schedule.");
+    if (chosen) await needApproved(tx, access, { me, place, chosen });
     const detail = { what, at: due.toISOString(), ...(what === "live" ? { version: order.version } : {}) };
     if (what === "live" && state === "draft") {
       const edit: Edit = { kind: "state", place: placeId, from: { state: "draft" }, to: { state: "scheduled" } };
       await makeChange(tx, { maker, edits: [edit], act: "schedule", note, detail, now });
     } else await appendEntry(tx, { maker, act: "schedule", places: [placeId], detail, note }, access.at);
-    const version = what === "live" ? { major: newest.major, minor: newest.minor } : { major: null, minor: null };
+    const version = { major: chosen?.major ?? null, minor: chosen?.minor ?? null };
     const below = what === "archive" ? (order.below ?? null) : null;
     const row = { placeId, what, below, ...version, at: due, zone, by: maker, helpersKept: what === "live" && keepHelpers, problem: null };
     await tx

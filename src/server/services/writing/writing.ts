@@ -15,6 +15,7 @@ import { pages, versions } from "../../db/schema/index.ts";
 import { newId } from "../../ids.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { changedMeanwhile, notThere } from "../../trouble.ts";
+import { approvalOf } from "../approval/standing.ts";
 import { makeChange } from "../change/apply.ts";
 import { actsFor } from "../life/planning.ts";
 import { keepWorkingLinks } from "../links/keepLinks.ts";
@@ -83,6 +84,7 @@ export async function readWorking(writer: string, placeId: string): Promise<Work
       mayPublish: (waiting || state === "live") && mayNot(access, me, "publish", place) === null,
       buffers: await keptWords(tx, writer, placeId),
       due: (await schedulesOf(tx, placeId)).live,
+      approval: await approvalOf(tx, access, me, place),
       address: readerAddress(await spaceSlugs(tx), access.index, place),
       above: above && maySee(access, me, above) ? (above.place.title ?? title ?? "") : "",
     };

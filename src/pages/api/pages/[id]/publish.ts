@@ -3,6 +3,6 @@ import { serve } from "../../../../server/http/endpoint.ts";
 import { publishPage } from "../../../../server/services/writing/publishing.ts";
 import { readPublishSheet } from "../../../../server/services/writing/publishSheet.ts";
 
-export const GET = serve(sheetContract, ({ params, query, me }) => readPublishSheet(me, params.id, query.keepHelpers === "yes"));
+export const GET = serve(sheetContract, ({ params, query, me }) => readPublishSheet(me, params.id, query));
 
 export const POST = serve(publish, ({ params, body, me }) => publishPage(me, params.id, body));

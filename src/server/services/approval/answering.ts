@@ -1,0 +1,127 @@
+/** Giving a version in for approval, taking it out again, approving it, sending it back: each one entry of the ledger. */
+import { and, eq } from "drizzle-orm";
+import type { ApprovalAct, ApprovalBody } from "../../../contracts/approval.ts";
+import type { CompiledPlace, CompiledSubject } from "../../../core/access/index/index.ts";
+import { wroteAll } from "../../../core/lifecycle/index.ts";
+import { hasWords } from "../../../core/words.ts";
+import { type Access, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
+import { namesFor } from "../../access/known.ts";
+import { inChange, type Tx } from "../../db/client.ts";
+import { deriveListing } from "../../db/deriving.ts";
+import { submissions, versions } from "../../db/schema/index.ts";
+import { appendEntry } from "../../ledger/append.ts";
+import { addNotice } from "../../notices/notices.ts";
+import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
+import { newestVersion, versionName } from "../writing/versions.ts";
+import { asksApproval, authorsOfNew } from "./standing.ts";
+
+const POLICY = { submit: "write", withdraw: "write", approve: "approve", sendBack: "approve" } as const;
+const LEDGER_ACT = { submit: "submit", withdraw: "withdrawSubmission", approve: "approve", sendBack: "sendBack" } as const;
+
+interface Answering {
+  tx: Tx;
+  access: Access;
+  me: CompiledSubject;
+  place: CompiledPlace;
+  order: ApprovalBody;
+  at: Date;
+}
+
+type Submitted = typeof submissions.$inferSelect;
+
+async function submitted(tx: Tx, id: string): Promise<Submitted | undefined> {
+  const [row] = await tx.select().from(submissions).where(eq(submissions.placeId, id));
+  return row;
+}
+
+/** What was given in and is asked about; refuses where it is another version by now. */
+async function asSeen({ tx, place, order }: Answering): Promise<Submitted> {
+  const row = await submitted(tx, place.place.id);
+  if (!row) throw changedMeanwhile("Nothing of this page is given in for approval any more.");
+  if (versionName(row) !== order.version)
+    throw changedMeanwhile(`Version ${versionName(row)} was given in meanwhile. Look at it, then answer.`, { version: versionName(row) });
+  return row;
+}
+
+async function submit({ tx, access, me, place, order, at }: Answering): Promise<void> {
+  const id = place.place.id;
+  const newest = await newestVersion(tx, id);
+  if (versionName(newest) !== order.version)
+    throw changedMeanwhile(`Version ${versionName(newest)} was saved meanwhile. Look at it, then give it in.`, {
+      version: versionName(newest),
+    });
+  if (place.place.state === "live" && newest.minor === 0) throw badRequest("There is nothing newer than the live version to give in.");
+  const before = await submitted(tx, id);
+  if (before && before.answer === null && versionName(before) === order.version)
+    throw changedMeanwhile(`${namesFor(access, me).person(before.by)} gave this version in already.`);
+  if (newest.approvedBy !== null) throw badRequest("This version is approved already: it can be published.");
+  const row = {
+    placeId: id,
+    major: newest.major,
+    minor: newest.minor,
+    by: me.person?.id ?? "",
+    at,
+    note: order.note,
+    answer: null,
+    answeredBy: null,
+    answeredAt: null,
+    answerNote: "",
+  };
+  await tx.insert(submissions).values(row).onConflictDoUpdate({ target: submissions.placeId, set: row });
+}
+
+async function withdraw(it: Answering): Promise<void> {
+  const row = await asSeen(it);
+  if (row.answer !== null) throw changedMeanwhile("This version was answered meanwhile.");
+  await it.tx.delete(submissions).where(eq(submissions.placeId, row.placeId));
+}
+
+async function answer(it: Answering, as: "approved" | "sentBack"): Promise<void> {
+  const { tx, access, me, order, at } = it;
+  const row = await asSeen(it);
+  const who = me.person?.id ?? "";
+  // What was approved can still be sent back: until it is published.
+  if (row.answer !== null && !(as === "sentBack" && row.answer === "approved"))
+    throw changedMeanwhile(`${namesFor(access, me).person(row.answeredBy ?? "")} answered this already.`);
+  if (as === "approved" && wroteAll(await authorsOfNew(tx, row.placeId), who))
+    throw refused("You wrote all that is new here: somebody else who may publish it approves it.");
+  if (as === "sentBack" && !hasWords(order.note)) throw badRequest("Say what is to be done before it is given in again.");
+  await tx
+    .update(submissions)
+    .set({ answer: as, answeredBy: who, answeredAt: at, answerNote: order.note })
+    .where(eq(submissions.placeId, row.placeId));
+  await tx
+    .update(versions)
+    .set({ approvedBy: as === "approved" ? who : null })
+    .where(and(eq(versions.placeId, row.placeId), eq(versions.major, row.major), eq(versions.minor, row.minor)));
+  if (row.by !== who)
+    await addNotice(tx, { kind: as, personId: row.by, about: { place: row.placeId, by: who, version: order.version }, at });
+}
+
+const DO: Readonly<Record<ApprovalAct, (it: Answering) => Promise<void>>> = {
+  submit,
+  withdraw,
+  approve: (it) => answer(it, "approved"),
+  sendBack: (it) => answer(it, "sentBack"),
+};
+
+/** Does one of the acts of approval to the version that was seen. */
+export const answerApproval = (maker: string, id: string, order: ApprovalBody): Promise<Record<string, never>> =>
+  inChange(async (tx) => {
+    const access = await readAccess(tx);
+    const me = subjectFor(access, maker);
+    const place = seenPlace(access, me, id);
+    const { kind, state } = place.place;
+    if (kind !== "page" && kind !== "bulletin") throw notThere();
+    need(access, me, POLICY[order.act], place);
+    if (!(await asksApproval(tx, access.index, place))) throw badRequest("Its space asks for no approval: it can be published as it is.");
+    if (state === "archived" || state === "binned") throw badRequest(`This page is ${state}: nothing of it is published.`);
+    const entry = await appendEntry(
+      tx,
+      { maker, act: LEDGER_ACT[order.act], places: [id], detail: { version: order.version }, note: order.note },
+      access.at,
+    );
+    await DO[order.act]({ tx, access, me, place, order, at: entry.at });
+    await deriveListing(tx, [id]);
+    return {};
+  });
