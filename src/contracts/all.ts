@@ -27,6 +27,7 @@ import * as passes from "./passes.ts";
 import * as people from "./people.ts";
 import * as pledges from "./pledges.ts";
 import * as programs from "./programs.ts";
+import * as publication from "./publication.ts";
 import * as registers from "./registers.ts";
 import * as search from "./search.ts";
 import * as slip from "./slip.ts";
@@ -34,6 +35,7 @@ import * as spaces from "./spaces.ts";
 import * as tags from "./tags.ts";
 import * as templates from "./templates.ts";
 import * as versions from "./versions.ts";
+import * as workbench from "./workbench.ts";
 import * as writing from "./writing.ts";
 
 const isContract = (it: unknown): it is AnyContract =>
@@ -68,11 +70,13 @@ export const CONTRACTS: readonly AnyContract[] = [
   people,
   pledges,
   programs,
+  publication,
   search,
   slip,
   spaces,
   tags,
   templates,
   versions,
+  workbench,
   writing,
 ].flatMap((feature) => Object.values(feature).filter(isContract));

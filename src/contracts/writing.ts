@@ -9,7 +9,6 @@ import {
   IsIn,
   IsInt,
   IsObject,
-  IsOptional,
   IsString,
   IsTimeZone,
   Matches,
@@ -23,10 +22,7 @@ import type { PageBody } from "../core/content/index.ts";
 import type { LifeActName } from "../core/lifecycle/index.ts";
 import { LIMITS } from "../core/words.ts";
 import type { Approval } from "./approval.ts";
-import type { Preview } from "./change.ts";
 import { HasWords, IsInstant, MayBeAbsent, VERSION } from "./checks.ts";
-import type { NowhereLink } from "./links.ts";
-import { ActingBody } from "./rules.ts";
 
 const TAB = /^[\w-]{1,40}$/;
 
@@ -68,12 +64,6 @@ export class BufferBody extends SpendingBody {
   @IsInt() @Min(1) @Max(Number.MAX_SAFE_INTEGER) rev!: number;
 }
 
-export class PublishBody extends ActingBody {
-  @Matches(VERSION) version!: string;
-  /** Whether helpers on the draft keep their access; needs `admit`. */
-  @IsOptional() @IsBoolean() keepHelpers?: boolean;
-}
-
 /** What happens to a page by itself: it goes live, or is archived. */
 export class ScheduledQuery {
   @IsIn(["live", "archive"]) what!: "live" | "archive";
@@ -89,12 +79,6 @@ export class ScheduleBody extends ScheduledQuery {
   @IsBoolean() keepHelpers!: boolean;
   /** Of archiving: what becomes of the pages below then. */
   @MayBeAbsent() @IsIn(["along", "handUp"]) below?: "along" | "handUp";
-}
-
-/** Which version would go live (absent: the newest), and whether helpers would be kept. */
-export class PublishSheetQuery {
-  @MayBeAbsent() @Matches(VERSION) version?: string;
-  @IsOptional() @IsIn(["yes", "no"]) keepHelpers?: "yes" | "no";
 }
 
 /** Something that happens to a page by itself at an instant. */
@@ -150,20 +134,6 @@ export interface WorkingPage extends Written {
   due: Due | null;
   address: string;
   above: string;
-}
-
-export interface PublishSheet {
-  /** What publishing changes in access: nothing where the page is live already. */
-  preview: Preview;
-  /** Guests by name for those who may know others at the page; for everybody else their number alone. */
-  readers: { public: boolean; passes: number; guests: number; guestNames: string[]; members: number };
-  /** Links that some of those readers cannot follow: the title of the page and how many of them. */
-  deadLinks: NowhereLink[];
-  /** Helpers on the draft, who leave when it goes live unless they are kept. */
-  helpers: string[];
-  /** Words of the house that stand in the text, as they stand there. */
-  houseWords: string[];
-  mayKeepHelpers: boolean;
 }
 
 export interface Started {
@@ -233,24 +203,6 @@ export const dropBuffers = declare({
   says: "Throws kept words away.",
   body: SpendingBody,
   answer: nothing,
-});
-
-export const readPublishSheet = declare({
-  method: "GET",
-  path: "/api/pages/{id}/publish",
-  who: "signedIn",
-  says: "Who will be able to read a page once it is live, and what is in the way.",
-  query: PublishSheetQuery,
-  answer: json<PublishSheet>("PublishSheet"),
-});
-
-export const publish = declare({
-  method: "POST",
-  path: "/api/pages/{id}/publish",
-  who: "signedIn",
-  says: "Publishes the newest version.",
-  body: PublishBody,
-  answer: json<PublishedVersion>("PublishedVersion"),
 });
 
 export const schedule = declare({

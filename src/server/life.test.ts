@@ -3,6 +3,7 @@
 import { eq, sql } from "drizzle-orm";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { openScratchDatabase } from "../../cli/demoSite.ts";
+import { publication } from "../../test/publication.ts";
 import { status } from "../../test/status.ts";
 import { BEFORE_ALL, type Edit, instantAt, type Seq } from "../core/access/model/index.ts";
 import { bodyText } from "../core/content/index.ts";
@@ -18,6 +19,7 @@ import { previewTakeBack, takeBack } from "./services/change/takeBack.ts";
 import { readGrid } from "./services/grid/grid.ts";
 import { applyDocument, planDocument } from "./services/house/exchange.ts";
 import { checkLedger, readLedger } from "./services/ledger/ledgerView.ts";
+import { lookAtPublication } from "./services/publication/sheet.ts";
 import { countView, readReaderPage } from "./services/reading/reading.ts";
 import { findPlaces, searchPages } from "./services/search/search.ts";
 import { readSlip } from "./services/slip/slip.ts";
@@ -25,7 +27,6 @@ import { readWho } from "./services/slip/who.ts";
 import { readWhy } from "./services/slip/why.ts";
 import { keepBuffer } from "./services/writing/buffers.ts";
 import { publishPage } from "./services/writing/publishing.ts";
-import { readPublishSheet } from "./services/writing/publishSheet.ts";
 import { runSchedules, schedulePage, unschedulePage } from "./services/writing/scheduling.ts";
 import { readWorking, saveVersion, startPage } from "./services/writing/writing.ts";
 
@@ -289,7 +290,7 @@ describe("what is told", () => {
   });
 
   it("a publish sheet counts readers and names links they cannot follow; a search finds only what one may see", async () => {
-    const sheet = await readPublishSheet("lena", "bl4");
+    const sheet = await lookAtPublication("lena", "bl4", publication((await readWorking("lena", "bl4")).version));
     expect([sheet.readers.public, sheet.deadLinks]).toEqual([
       true,
       [expect.objectContaining({ title: expect.any(String), outside: true })],

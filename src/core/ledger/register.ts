@@ -21,6 +21,7 @@ export const LEDGER_ACTS = {
   import: { label: "Document brought in", touches: ["rules"], takenBack: true },
   takeBack: { label: "Taken back", touches: ["rules", "order"], takenBack: true },
   start: { label: "Draft started", touches: ["rules", "titles", "order", "words"], takenBack: true },
+  place: { label: "Placed from a workbench", touches: ["rules", "titles", "order", "words"], takenBack: true },
   startSpace: { label: "Space started", touches: ["rules", "titles", "order"], takenBack: true },
   order: { label: "Order changed", touches: ["order"], takenBack: true },
   save: { label: "Version saved", touches: ["titles", "words"], takenBack: false },

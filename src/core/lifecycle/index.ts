@@ -12,4 +12,5 @@ export { landingCandidates } from "./landings.ts";
 export { firstLandings, missingChoices } from "./lawful.ts";
 export type { Choice, Misfit, Placing, Plan, Returning } from "./making.ts";
 export { assumed, IS_NOW, landed, planAct } from "./plan.ts";
+export { type ReadersThere, readersThere } from "./readers.ts";
 export { actDone, actTitle, IMPACT_LINES, type ImpactLine, impactSentence, takingBackSentence } from "./sentences.ts";

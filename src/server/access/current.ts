@@ -98,9 +98,20 @@ export async function accessNow(): Promise<Access> {
   return known ? { seq, index: known.index, at: presentInstant() } : inSnapshot((tx) => readAccess(tx));
 }
 
+/** What transactions came to by their own changes, or are asked to go on from: nobody else's business before they end. */
+const ownIndexes = new WeakMap<Tx, AccessIndex>();
+
+/** From here on this transaction goes by these rules: those its own change led to, or would lead to. */
+export const goOnFrom = (tx: Tx, index: AccessIndex): void => void ownIndexes.set(tx, index);
+
+/** This transaction goes by what is so again. */
+export const goByWhatIs = (tx: Tx): void => void ownIndexes.delete(tx);
+
 /** The rules in this transaction's snapshot. */
 export async function readAccess(tx: Tx, at = presentInstant()): Promise<Access> {
   const seq = await newestSeq(tx);
+  const own = ownIndexes.get(tx);
+  if (own) return { seq, index: own, at };
   const known = kept.find((it) => it.seq === seq);
   if (known) return { seq, index: known.index, at };
   const earlier = kept.findLast((it) => it.seq < seq);

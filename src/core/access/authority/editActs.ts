@@ -1,19 +1,8 @@
 /** What single edits are, in the table of acts (`acts.ts`), and what their maker may not do at all, whatever they lead to. */
 
 import { subjectOf } from "../index/index.ts";
-import {
-  actBetween,
-  DISCUSS,
-  type Edit,
-  GOVERN,
-  maskOf,
-  NOTHING,
-  type PlaceEdit,
-  READ,
-  REVISE,
-  type StateAct,
-  sameValue,
-} from "../model/index.ts";
+import { actBetween, type Edit, GOVERN, maskOf, NOTHING, type PlaceEdit, type StateAct, sameValue } from "../model/index.ts";
+import { HELPER_LIMIT } from "../workbench/index.ts";
 import { may } from "./acts.ts";
 import { type Judge, lackingMessage } from "./judge.ts";
 
@@ -47,9 +36,6 @@ export interface Guests {
 }
 
 type Of<K extends Edit["kind"]> = Extract<Edit, { kind: K }>;
-
-/** What a helper on an unpublished page gets at most. */
-const HELPER_LIMIT = READ | DISCUSS | REVISE;
 
 /** Refuses what the maker of a change may not do at all. */
 export function judgeAct(judge: Judge, edit: Edit, surroundings: Surroundings) {

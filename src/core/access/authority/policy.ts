@@ -107,12 +107,16 @@ export function judgeChange(before: AccessIndex, after: AccessIndex, request: Re
   const byMandate = (edit: Edit) => edit.kind === "member" && isMandated(judge, edit, request.manages ?? new Map());
   const ruleEdits = edits.filter((edit) => isRuleEdit(edit) && !byMandate(edit));
   const lines = ruleEdits.length === 0 ? NO_LINES : judgeOutcome(judge, after, ruleEdits, ruleEdits.length === edits.length ? whole : null);
-  const steppingIn = ruleEdits.length > 0 && restsOnOversight(judge, ruleEdits, lines);
+  // Somebody's private drafts, taken over by whoever hands them over (6a, "Workbench").
+  const takesDrafts = edits.some((edit) => edit.kind === "handOver" && edit.what === "drafts" && edit.to === request.maker);
+  const steppingIn = takesDrafts || (ruleEdits.length > 0 && restsOnOversight(judge, ruleEdits, lines));
   const reasoned = hasWords(request.reason ?? "");
   if (steppingIn && !reasoned) {
     judge.refuse({
       code: "reasonNeeded",
-      message: "This gives you an ability by oversight alone: it is a stepping in, and needs a reason.",
+      message: takesDrafts
+        ? "This gives you somebody's private drafts: it is a stepping in, and needs a reason."
+        : "This gives you an ability by oversight alone: it is a stepping in, and needs a reason.",
     });
   }
   if (hasLastKey(before) && !hasLastKey(after)) {

@@ -193,6 +193,7 @@ const HELD_WORDS: Readonly<Record<Held, string>> = {
   tokens: "tokens answered for by",
   schedules: "schedules of",
   submissions: "what was given in for approval by",
+  drafts: "private drafts of",
   managed: "groups managed by",
 };
 

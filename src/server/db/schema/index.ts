@@ -11,4 +11,5 @@ export * from "./pledges.ts";
 export * from "./reading.ts";
 export * from "./slip.ts";
 export * from "./templates.ts";
+export * from "./workbench.ts";
 export * from "./writing.ts";

@@ -135,6 +135,8 @@ export const schedules = pgTable(
     zone: text("zone").notNull(),
     by: text("by").notNull(),
     helpersKept: boolean("helpers_kept").notNull(),
+    /** Which helpers are kept, where not all or none: principals, as "person:mei". */
+    kept: text("kept").array(),
     /** Of archiving: what becomes of the pages below. */
     below: text("below").$type<"along" | "handUp">(),
     /** Why it was refused when its instant had come; it is not tried again by itself. */

@@ -108,20 +108,25 @@ const DO: Readonly<Record<ApprovalAct, (it: Answering) => Promise<void>>> = {
 /** Does one of the acts of approval to the version that was seen. */
 export const answerApproval = (maker: string, id: string, order: ApprovalBody): Promise<Record<string, never>> =>
   inChange(async (tx) => {
-    const access = await readAccess(tx);
-    const me = subjectFor(access, maker);
-    const place = seenPlace(access, me, id);
-    const { kind, state } = place.place;
-    if (kind !== "page" && kind !== "bulletin") throw notThere();
-    need(access, me, POLICY[order.act], place);
-    if (!(await asksApproval(tx, access.index, place))) throw badRequest("Its space asks for no approval: it can be published as it is.");
-    if (state === "archived" || state === "binned") throw badRequest(`This page is ${state}: nothing of it is published.`);
-    const entry = await appendEntry(
-      tx,
-      { maker, act: LEDGER_ACT[order.act], places: [id], detail: { version: order.version }, note: order.note },
-      access.at,
-    );
-    await DO[order.act]({ tx, access, me, place, order, at: entry.at });
-    await deriveListing(tx, [id]);
+    await answerIn(tx, maker, id, order);
     return {};
   });
+
+/** The same inside a change. */
+export async function answerIn(tx: Tx, maker: string, id: string, order: ApprovalBody): Promise<void> {
+  const access = await readAccess(tx);
+  const me = subjectFor(access, maker);
+  const place = seenPlace(access, me, id);
+  const { kind, state } = place.place;
+  if (kind !== "page" && kind !== "bulletin") throw notThere();
+  need(access, me, POLICY[order.act], place);
+  if (!(await asksApproval(tx, access.index, place))) throw badRequest("Its space asks for no approval: it can be published as it is.");
+  if (state === "archived" || state === "binned") throw badRequest(`This page is ${state}: nothing of it is published.`);
+  const entry = await appendEntry(
+    tx,
+    { maker, act: LEDGER_ACT[order.act], places: [id], detail: { version: order.version }, note: order.note },
+    access.at,
+  );
+  await DO[order.act]({ tx, access, me, place, order, at: entry.at });
+  await deriveListing(tx, [id]);
+}

@@ -1,6 +1,7 @@
 /** Approval where a space asks for it: who gives in, answers, publishes; through every door, after rights were lost, and with nobody else able. */
 import { expect, it } from "vitest";
 import { onDemo } from "../../../../test/demo.ts";
+import { publication } from "../../../../test/publication.ts";
 import { status } from "../../../../test/status.ts";
 import type { Edit, SpaceSettings } from "../../../core/access/model/index.ts";
 import type { PageBody } from "../../../core/content/index.ts";
@@ -9,9 +10,9 @@ import { verifyLedger } from "../../ledger/chain.ts";
 import type { Trouble } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
 import { countPages, readPages } from "../pages/pages.ts";
+import { lookAtPublication } from "../publication/sheet.ts";
 import { readSlip } from "../slip/slip.ts";
 import { publishPage } from "../writing/publishing.ts";
-import { readPublishSheet } from "../writing/publishSheet.ts";
 import { runSchedules, schedulePage } from "../writing/scheduling.ts";
 import { readWorking, saveVersion, startPage } from "../writing/writing.ts";
 import { answerApproval } from "./answering.ts";
@@ -135,11 +136,11 @@ it("holds at every other door: schedules, a bare change of the state, what was l
 it("where nobody else is able a site keeper publishes with a reason; not while somebody is", async () => {
   await asking("handbook", true);
   const { id } = await startPage("ines", { parent: "handbook", as: "page", title: "Alone", body: body("Alone") });
-  expect((await readPublishSheet("ines", id)).preview.refusals.map(({ code }) => code)).toEqual(["notAllowed"]);
+  expect((await lookAtPublication("ines", id, publication("0.1"))).preview.refusals.map(({ code }) => code)).toEqual(["notAllowed"]);
   expect(await status(publishPage("ines", id, { version: "0.1", note: "", reason: "Nobody is here." }))).toBe(400);
   // Fenced for writing to herself and one who may not publish, nobody else is able.
   await change("ines", { kind: "fence", place: id, put: { kind: "write", admits: [{ person: "ines" }] } });
-  expect((await readPublishSheet("ines", id)).preview.refusals.map(({ code }) => code)).toEqual(["reasonNeeded"]);
+  expect((await lookAtPublication("ines", id, publication("0.1"))).preview.refusals.map(({ code }) => code)).toEqual(["reasonNeeded"]);
   expect(await status(publishPage("ines", id, { version: "0.1", note: "" }))).toBe(400);
   await publishPage("ines", id, { version: "0.1", note: "", reason: "Nobody is here." });
 });

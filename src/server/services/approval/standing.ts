@@ -45,15 +45,15 @@ export async function approvedVersion(tx: Tx, id: string): Promise<string | null
   return row ? versionName(row) : null;
 }
 
-/** Everybody who may approve what is new on a page. */
-export const approversOf = async (tx: Tx, access: Access, place: CompiledPlace): Promise<CompiledSubject[]> =>
-  ableToApprove(access.index, place, await authorsOfNew(tx, place.place.id), access.at);
+/** Whether somebody may publish what these wrote without approval, since nobody else could give it: a site keeper, with a reason. */
+export const noneAble = (access: Access, me: CompiledSubject, place: CompiledPlace, authors: readonly (string | null)[]): boolean =>
+  isKeeper(access, me) &&
+  mayNot(access, me, "publish", place) === null &&
+  ableToApprove(access.index, place, authors, access.at).length === 0;
 
-/** Whether somebody may publish without approval, since nobody else could give it: a site keeper, with a reason. */
-export async function publishesWithReason(tx: Tx, access: Access, me: CompiledSubject, place: CompiledPlace): Promise<boolean> {
-  if (!isKeeper(access, me) || mayNot(access, me, "publish", place) !== null) return false;
-  return (await approversOf(tx, access, place)).length === 0;
-}
+/** The same of a page, by what is new on it. */
+export const publishesWithReason = async (tx: Tx, access: Access, me: CompiledSubject, place: CompiledPlace): Promise<boolean> =>
+  noneAble(access, me, place, await authorsOfNew(tx, place.place.id));
 
 const MOST_NAMED = 6;
 
@@ -83,7 +83,7 @@ export async function approvalOf(tx: Tx, access: Access, me: CompiledSubject, pl
     mayApprove: able.includes(me) && !wroteAll(authors, me.person?.id ?? ""),
     able: others.length,
     ableNames: mayKnowOthers(access, me, place) ? others.slice(0, MOST_NAMED).map((it) => names.person(it.person?.id ?? "")) : [],
-    withReason: able.length === 0 && (await publishesWithReason(tx, access, me, place)),
+    withReason: noneAble(access, me, place, authors),
   };
 }
 

@@ -5,7 +5,7 @@ import { type Edit, placeOfEdit, type Seq } from "../../../core/access/model/ind
 import { type LedgerAct, retitles } from "../../../core/ledger/index.ts";
 import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { whereItFits } from "../../access/aside.ts";
-import { keepAccess } from "../../access/current.ts";
+import { goOnFrom, keepAccess } from "../../access/current.ts";
 import { toldRefusals } from "../../access/known.ts";
 import { afterCommit, inChange, type Tx } from "../../db/client.ts";
 import { writeDifference } from "../../db/document.ts";
@@ -65,6 +65,7 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
   await keepExposures(tx, after, edits, verdict.ripple, entry);
   await keepTurns(tx, edits, verdict.ripple, entry);
   await followUp(tx, access, edits, entry, order.writesLive ?? false);
+  goOnFrom(tx, after);
   // Kept for whoever asks next, once it is so: a number that comes to nothing is given again.
   if (!retitles(order.act, edits)) afterCommit(tx, () => keepAccess(entry.seq, after));
   return entry;

@@ -2,11 +2,12 @@
 
 import type { ProposalView, ProposedChange, WishBody } from "../../../contracts/change.ts";
 import { editSentence, explanationText, principalName } from "../../../core/access/explain/index.ts";
+import type { AccessIndex, CompiledSubject } from "../../../core/access/index/index.ts";
 import { describeSet, type Edit, type Level, type Principal, principalKey, wishedSet } from "../../../core/access/model/index.ts";
-import { type Candidate, propose, type Weight, type Wish } from "../../../core/access/propose/index.ts";
+import { type Candidate, type Proposal, propose, type Weight, type Wish } from "../../../core/access/propose/index.ts";
 import { update } from "../../../core/access/update/index.ts";
 import { whereItFits } from "../../access/aside.ts";
-import { accessNow, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
+import { type Access, accessNow, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
 import { namesFor, subjectName } from "../../access/known.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { changedMeanwhile } from "../../trouble.ts";
@@ -26,7 +27,7 @@ const parts = (weight: Weight): string =>
     )
     .join(", ");
 
-function besides({ unwishedGains, unwishedLosses }: Candidate): string {
+export function besidesWords({ unwishedGains, unwishedLosses }: Candidate): string {
   const gains = total(unwishedGains) > 0 ? `also gives something ${parts(unwishedGains)}` : "";
   const losses = total(unwishedLosses) > 0 ? `also takes something ${parts(unwishedLosses)}` : "";
   return [gains, losses].filter(Boolean).join("; ") || "touches nothing else";
@@ -87,7 +88,7 @@ export async function proposeHere(
     const view = (candidate: Candidate): ProposedChange => ({
       edits: candidate.edits,
       sentences: candidate.edits.map((edit) => editSentence(edit, names)),
-      besides: besides(candidate),
+      besides: besidesWords(candidate),
     });
     const [best, ...others] = proposal.candidates.map(view);
     return {
@@ -95,20 +96,26 @@ export async function proposeHere(
       others,
       exceptions: proposal.exceptions.map((key) => subjectName({ ...access, index: staged.index }, names, key)),
       alreadySo: proposal.alreadySo,
-      reason: best || proposal.alreadySo ? "" : reasonOf(),
+      reason: best || proposal.alreadySo ? "" : whyNothing(access, me, staged.index, proposal, { wishes, several: places.length > 1 }),
     };
-
-    function reasonOf(): string {
-      const { obstacle } = proposal;
-      if (!obstacle) return "Everybody this names oversees the place, and keeps what that gives.";
-      const who = subjectName(access, names, obstacle.subject);
-      const text = explanationText(obstacle.explanation, who, names);
-      const last = wishes.at(-1) as Wish;
-      const isLast = principalKey(last.principal) === principalKey(obstacle.wish.principal);
-      const whose = `${principalName(obstacle.wish.principal, names)} exactly ${describeSet(wishedSet(obstacle.wish))}`;
-      if (isLast)
-        return `No change of rules here gives ${whose}${places.length > 1 ? ` on ${names.place(obstacle.place)}` : ""}: ${text.answer}`;
-      return `${principalName(last.principal, names)} at ${describeSet(wishedSet(last))} does not go together with what was wished here before, ${whose}: ${text.answer}`;
-    }
   });
+}
+
+/** Why nothing achieves what was wished, in this order, at one place or at several. */
+export function whyNothing(
+  access: Access,
+  me: CompiledSubject,
+  index: AccessIndex,
+  { obstacle }: Pick<Proposal, "obstacle">,
+  { wishes = [], several = false }: { wishes?: readonly Wish[]; several?: boolean } = {},
+): string {
+  if (!obstacle) return "Everybody this names oversees the place, and keeps what that gives.";
+  const names = namesFor(access, me);
+  const who = subjectName({ ...access, index }, names, obstacle.subject);
+  const text = explanationText(obstacle.explanation, who, names);
+  const last = wishes.at(-1) ?? obstacle.wish;
+  const isLast = principalKey(last.principal) === principalKey(obstacle.wish.principal);
+  const whose = `${principalName(obstacle.wish.principal, names)} exactly ${describeSet(wishedSet(obstacle.wish))}`;
+  if (isLast) return `No change of rules here gives ${whose}${several ? ` on ${names.place(obstacle.place)}` : ""}: ${text.answer}`;
+  return `${principalName(last.principal, names)} at ${describeSet(wishedSet(last))} does not go together with what was wished here before, ${whose}: ${text.answer}`;
 }

@@ -2,6 +2,7 @@
 import { eq } from "drizzle-orm";
 import { expect, it } from "vitest";
 import { onDemo } from "../../../../test/demo.ts";
+import { publication } from "../../../../test/publication.ts";
 import { status, told } from "../../../../test/status.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
 import { bodyOfMarkdown } from "../../content/markdown.ts";
@@ -10,8 +11,8 @@ import { findings, jobItems, jobs, ledger } from "../../db/schema/index.ts";
 import { type Kind, runJob } from "../../jobs/running.ts";
 import { makeChange } from "../change/apply.ts";
 import { KINDS } from "../jobs/kinds.ts";
+import { lookAtPublication } from "../publication/sheet.ts";
 import { publishPage } from "../writing/publishing.ts";
-import { readPublishSheet } from "../writing/publishSheet.ts";
 import { readWorking, saveVersion } from "../writing/writing.ts";
 import { setFindingsAside } from "./aside.ts";
 import { readFindings } from "./findings.ts";
@@ -159,5 +160,7 @@ it("are looked for in the whole site, one at a time; what is published meanwhile
   expect((await readFindings("ines", {})).rows.flatMap(({ counts }) => Object.keys(counts))).toContain("word");
   const page = await readWorking("ruth", "lessonline");
   await saveVersion("ruth", "lessonline", { title: page.title, body: bodyOfMarkdown("An ORANGE buoy."), base: page.version, note: "" });
-  expect((await readPublishSheet("ruth", "lessonline")).houseWords).toEqual(["ORANGE"]);
+  expect(
+    (await lookAtPublication("ruth", "lessonline", publication((await readWorking("ruth", "lessonline")).version))).houseWords,
+  ).toEqual(["ORANGE"]);
 });

@@ -135,7 +135,7 @@ export class VisibleTree {
 }
 
 /** How siblings stand to one another: spaces as arranged, pages by their slots, then bulletins by date. */
-async function arrangement(tx: Tx, { index, seq }: Access, list: readonly CompiledPlace[], asOf: boolean) {
+export async function arrangement(tx: Tx, { index, seq }: Access, list: readonly CompiledPlace[], asOf: boolean) {
   const ids = textArray(list.map(({ place }) => place.id));
   const spaceRows = await tx.select({ id: spaces.placeId, position: spaces.position, arranged: spaces.arranged }).from(spaces);
   const named = new Set(spaceRows.filter(({ arranged }) => arranged === "name").map(({ id }) => id));

@@ -3,14 +3,21 @@ import { and, eq, inArray, isNull } from "drizzle-orm";
 import type { PgColumn } from "drizzle-orm/pg-core";
 import type { Edit, EditConflict, Held } from "../../../core/access/model/index.ts";
 import type { Tx } from "../../db/client.ts";
-import { groupManagers, invitations, passLinks, schedules, submissions, tokens } from "../../db/schema/index.ts";
+import { benchDrafts, groupManagers, invitations, passLinks, schedules, submissions, tokens } from "../../db/schema/index.ts";
 
 interface Kept {
-  table: typeof passLinks | typeof invitations | typeof tokens | typeof schedules | typeof groupManagers | typeof submissions;
+  table:
+    | typeof passLinks
+    | typeof invitations
+    | typeof tokens
+    | typeof schedules
+    | typeof groupManagers
+    | typeof submissions
+    | typeof benchDrafts;
   id: PgColumn;
   whose: PgColumn;
   /** The name of the column that says whose it is. */
-  field: "by" | "madeBy" | "personId";
+  field: "by" | "madeBy" | "personId" | "ownerId";
   open?: ReturnType<typeof isNull>;
 }
 
@@ -20,6 +27,8 @@ const KEPT: Readonly<Record<Held, Kept>> = {
   tokens: { table: tokens, id: tokens.id, whose: tokens.madeBy, field: "madeBy", open: isNull(tokens.withdrawnAt) },
   schedules: { table: schedules, id: schedules.placeId, whose: schedules.by, field: "by" },
   submissions: { table: submissions, id: submissions.placeId, whose: submissions.by, field: "by" },
+  // By handles, which open nothing: whoever hands drafts over learns how many there are, and no more.
+  drafts: { table: benchDrafts, id: benchDrafts.handle, whose: benchDrafts.ownerId, field: "ownerId", open: isNull(benchDrafts.placedAt) },
   managed: { table: groupManagers, id: groupManagers.groupId, whose: groupManagers.personId, field: "personId" },
 };
 

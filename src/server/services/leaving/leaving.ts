@@ -25,6 +25,7 @@ const WORDS: Readonly<Record<Held, readonly [string, string]>> = {
   tokens: ["token they made", "tokens they made"],
   schedules: ["page they set a time for", "pages they set a time for"],
   managed: ["group they manage", "groups they manage"],
+  drafts: ["private draft on their workbench", "private drafts on their workbench"],
   submissions: ["page they gave in for approval", "pages they gave in for approval"],
 };
 
@@ -96,6 +97,7 @@ async function held(tx: Tx, access: Access, { id }: Person): Promise<Part[]> {
     tokens: () => "",
     schedules: (it) => placeOf(access.index, it)?.place.title ?? "",
     submissions: (it) => placeOf(access.index, it)?.place.title ?? "",
+    drafts: () => "",
     managed: (it) => access.index.document.groups.find((group) => group.id === it)?.name ?? "",
   };
   for (const what of HELD) {

@@ -2,10 +2,10 @@
 import { and, asc, eq } from "drizzle-orm";
 import type { Beside, TakeUpBody, VersionText } from "../../../contracts/versions.ts";
 import { fenceSentence, grantSentence } from "../../../core/access/explain/index.ts";
-import { placeOf } from "../../../core/access/index/index.ts";
+import { type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { abilitiesIn, type Seq } from "../../../core/access/model/index.ts";
 import { type BodyNode, type Mark, type PageBody, pagesLinkedFrom } from "../../../core/content/index.ts";
-import { mayRead, maySee } from "../../access/current.ts";
+import { type Access, mayRead, maySee } from "../../access/current.ts";
 import { gapId, mayKnowOthers, namesFor } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { holds } from "../../db/document.ts";
@@ -61,11 +61,12 @@ async function besideThen(tx: Tx, opening: Opening, seq: Seq): Promise<Beside> {
 }
 
 /** The text without ids of pages that the asker may not know of: what stands for one is the same in each version. */
-function withoutHidden(body: PageBody, hides: (page: string) => string | null): PageBody {
-  const mark = (it: Mark): Mark => {
-    const stand = it.attrs?.page ? hides(it.attrs.page) : null;
-    return stand === null ? it : { ...it, attrs: { ...it.attrs, page: stand } };
+export function withoutHidden(access: Access, me: CompiledSubject, body: PageBody): PageBody {
+  const stand = (page: string): string => {
+    const place = placeOf(access.index, page);
+    return place && maySee(access, me, place) ? page : gapId(me, page);
   };
+  const mark = (it: Mark): Mark => (it.attrs?.page ? { ...it, attrs: { ...it.attrs, page: stand(it.attrs.page) } } : it);
   const node = (it: BodyNode): BodyNode => ({
     ...it,
     ...(it.marks ? { marks: it.marks.map(mark) } : {}),
@@ -90,14 +91,10 @@ export const readVersion = (asker: string, id: string, name: string): Promise<Ve
     const { access, me } = opening;
     const version = await versionNamed(tx, id, name);
     if (!version || !(opening.all || version.minor === 0)) throw notThere();
-    const hides = (page: string) => {
-      const place = placeOf(access.index, page);
-      return place && maySee(access, me, place) ? null : gapId(me, page);
-    };
     return {
       name,
       title: version.title,
-      body: withoutHidden(version.body, hides),
+      body: withoutHidden(access, me, version.body),
       beside: await besideThen(tx, opening, version.seq),
       addresses: await addressesOf(tx, opening, version.body),
     };

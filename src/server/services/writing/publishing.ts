@@ -2,10 +2,11 @@
 import { and, eq, not } from "drizzle-orm";
 import type { PublishedVersion } from "../../../contracts/writing.ts";
 import { type CompiledPlace, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
-import type { Edit, Instant, Seq } from "../../../core/access/model/index.ts";
+import { type Edit, type Instant, principalKey, type Seq } from "../../../core/access/model/index.ts";
+import { update } from "../../../core/access/update/index.ts";
 import { helpersKept } from "../../../core/lifecycle/index.ts";
 import { hasWords } from "../../../core/words.ts";
-import { type Access, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
+import { type Access, need, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
 import { inChange, type Tx } from "../../db/client.ts";
 import { deriveListing } from "../../db/deriving.ts";
 import { writeTitle } from "../../db/document.ts";
@@ -25,8 +26,10 @@ export interface PublishOrder {
   note: string;
   seen?: string;
   reason?: string;
-  /** Whether helpers on the draft keep what they have. */
-  keepHelpers?: boolean;
+  /** Which helpers on the draft keep what they have: all, none, or these, as "person:mei". */
+  keep?: Kept;
+  /** What else the same change does: where it goes, whose it is, who reads it. */
+  besides?: readonly Edit[];
   /** Made by the clock, for a schedule: newer words wait. */
   scheduled?: true;
   now?: Instant;
@@ -68,12 +71,18 @@ export async function needApproved(
 export const UNAPPROVED = (version: string): string =>
   `Version ${version} is not approved. This space publishes what somebody else who may publish it has approved: give it in first.`;
 
+/** Helpers who are kept: all, none, or some, as "person:mei". */
+export type Kept = boolean | readonly string[];
+
 /** The edits that make a page live. */
-export function publishEdits(access: Parameters<typeof seenPlace>[0], placeId: string, keepHelpers: boolean): Edit[] {
+export function publishEdits(access: Pick<Access, "index">, placeId: string, keep: Kept): Edit[] {
   const place = placeOf(access.index, placeId);
   if (!place || (place.place.state !== "draft" && place.place.state !== "scheduled")) return [];
   const goesLive: Edit = { kind: "state", place: placeId, from: { state: place.place.state }, to: { state: "live" } };
-  return [goesLive, ...(keepHelpers ? helpersKept(place) : [])];
+  const kept = helpersKept(place).filter(
+    (edit) => keep === true || (keep && edit.kind === "grant" && edit.put && keep.includes(principalKey(edit.put.to))),
+  );
+  return [goesLive, ...kept];
 }
 
 /** Writes the live version and, where newer words wait, carries them on as a working version on top of it. */
@@ -114,13 +123,22 @@ async function carrySubmission(tx: Tx, placeId: string, newest: Version, carried
   await tx.delete(submissions).where(and(eq(submissions.placeId, placeId), stays ? not(stays) : undefined));
 }
 
+/** Access with a page where the same change moves it. */
+function spaceThen(access: Access, placeId: string, edits: readonly Edit[]): Access {
+  const move = edits.filter((edit) => edit.kind === "move" && edit.place === placeId);
+  const moved = move.length === 0 ? null : update(access.index, move);
+  return moved?.ok ? { ...access, index: moved.index } : access;
+}
+
 /** Publishes inside a change. */
 export async function publishIn(tx: Tx, maker: string, placeId: string, order: PublishOrder): Promise<PublishedVersion> {
   const access = await readAccess(tx, order.now);
   const me = subjectFor(access, maker);
   const place = seenPlace(access, me, placeId);
   if (place.place.kind !== "page" && place.place.kind !== "bulletin") throw notThere();
-  need(access, me, "publish", place);
+  const to = order.besides?.find((edit) => edit.kind === "move" && edit.place === placeId);
+  const into = to?.kind === "move" ? placeOf(access.index, to.to) : undefined;
+  need(access, me, "publish", place, into ? { moves: true, there: standing(access, me, into).set } : {});
   const { state } = place.place;
   const words = await chosenVersion(tx, placeId, order);
   const { reason } = order;
@@ -128,17 +146,19 @@ export async function publishIn(tx: Tx, maker: string, placeId: string, order: P
   const { note, now } = order;
   if (state === "archived" || state === "binned") throw badRequest(`A page that is ${state} cannot be published. Restore it first.`);
   if (state === "live" && words.chosen.minor === 0) throw badRequest("There is nothing newer than the live version to publish.");
-  await needApproved(tx, access, { me, place, chosen: words.chosen, reason });
-  const common = { maker, act: "publish" as const, note, detail: { version } };
+  const edits = [...(order.besides ?? []), ...publishEdits(access, placeId, order.keep ?? false)];
+  // Where it goes to another space, that space asks.
+  const then = spaceThen(access, placeId, order.besides ?? []);
+  await needApproved(tx, then, { me, place: placeOf(then.index, placeId) ?? place, chosen: words.chosen, reason });
+  const common = { maker, act: "publish" as const, note, detail: { version }, ...(reason === undefined ? {} : { reason }) };
   const entry =
-    state === "live"
-      ? await appendEntry(tx, { ...common, places: [placeId], ...(reason === undefined ? {} : { reason }) }, access.at)
+    edits.length === 0
+      ? await appendEntry(tx, { ...common, places: [placeId] }, access.at)
       : await makeChange(tx, {
           ...common,
           writesLive: true,
-          edits: publishEdits(access, placeId, order.keepHelpers ?? false),
+          edits,
           ...(order.seen === undefined ? {} : { seen: order.seen }),
-          ...(reason === undefined ? {} : { reason }),
           ...(now === undefined ? {} : { now }),
         });
   await writeLive(tx, placeId, maker, note, words, entry);

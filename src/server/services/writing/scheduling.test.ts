@@ -4,6 +4,7 @@ import { and, eq, inArray, isNull } from "drizzle-orm";
 import fc from "fast-check";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { publication } from "../../../../test/publication.ts";
 import { status } from "../../../../test/status.ts";
 import { type Edit, instantAt, leadsTo, markOf, type Place, STATE_ACTS } from "../../../core/access/model/index.ts";
 import { bodyText } from "../../../core/content/index.ts";
@@ -14,11 +15,11 @@ import { loadDocument } from "../../db/document.ts";
 import { places, schedules } from "../../db/schema/index.ts";
 import { Trouble } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
+import { lookAtPublication } from "../publication/sheet.ts";
 import { readReaderPage } from "../reading/reading.ts";
 import { readSlip } from "../slip/slip.ts";
 import { keepBuffer } from "./buffers.ts";
 import { publishPage } from "./publishing.ts";
-import { readPublishSheet } from "./publishSheet.ts";
 import { runSchedules, type Scheduled, schedulePage, unschedulePage } from "./scheduling.ts";
 import { readWorking, saveVersion, startPage } from "./writing.ts";
 
@@ -85,9 +86,12 @@ it("helpers on a draft leave when it goes live, unless whoever publishes keeps t
     const put = { to: { person: "mei" }, abilities: ["read" as const, "discuss" as const, "revise" as const], draft: true };
     await inChange((tx) => makeChange(tx, { maker: "maren", edits: [{ kind: "grant", place: id, put }], act: "rules", note: "" }));
     expect(await status(keepBuffer("mei", id, { title: "x", body: words("x"), base: "0.1", tab: "t", rev: 1, spent: [] }))).toBe(200);
-    expect(await status(readPublishSheet("mei", id))).toBe(403);
-    expect(await readPublishSheet("maren", id)).toMatchObject({ helpers: ["Mei Lin"], mayKeepHelpers: true });
-    await publishPage("maren", id, { version: "0.1", note: "", keepHelpers });
+    expect(await status(lookAtPublication("mei", id, publication("0.1")))).toBe(403);
+    expect(await lookAtPublication("maren", id, publication("0.1"))).toMatchObject({
+      helpers: [{ key: "person:mei", name: "Mei Lin", can: "reads and writes" }],
+      mayKeepHelpers: true,
+    });
+    await publishPage("maren", id, { version: "0.1", note: "", keep: keepHelpers });
     return (await inSnapshot((tx) => loadDocument(tx))).places.find((place) => place.id === id)?.grants;
   };
   expect(await helped(false)).toEqual([]);

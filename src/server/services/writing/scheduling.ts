@@ -32,7 +32,10 @@ export interface ScheduleOrder {
   note: string;
   /** The version that goes live. */
   version: string;
+  /** Whether all helpers on the draft keep what they have. */
   keepHelpers: boolean;
+  /** Those who keep it, where it is some of them, as "person:mei". */
+  keep?: readonly string[];
   below?: "along" | "handUp";
   now?: Instant;
 }
@@ -59,36 +62,48 @@ function instantAhead(text: string, now: Instant): Date {
 }
 
 /** Schedules a page to go live, or to be archived, at an instant; or at another instant than before. */
-export async function schedulePage(maker: string, placeId: string, order: ScheduleOrder): Promise<{ at: string }> {
+export const schedulePage = (maker: string, placeId: string, order: ScheduleOrder): Promise<{ at: string }> =>
+  inChange((tx) => scheduleIn(tx, maker, placeId, order));
+
+/** The same inside a change. */
+export async function scheduleIn(tx: Tx, maker: string, placeId: string, order: ScheduleOrder): Promise<{ at: string }> {
   const now = order.now ?? presentInstant();
   const due = instantAhead(order.at, now);
-  const { what, zone, note, keepHelpers } = order;
-  return inChange(async (tx) => {
-    const access = await readAccess(tx, now);
-    const me = subjectFor(access, maker);
-    const place = seenPlace(access, me, placeId);
-    const { state, kind } = place.place;
-    if (kind !== "page" && kind !== "bulletin") throw notThere();
-    need(access, me, ACT_OF[what], place);
-    if (state === "archived" || state === "binned") throw badRequest(`This page is ${state}: nothing can be scheduled for it.`);
-    const chosen = what === "live" ? (await chosenVersion(tx, placeId, { version: order.version })).chosen : null;
-    if (chosen && state === "live" && chosen.minor === 0) throw badRequest("There is nothing newer than the live version to schedule.");
-    if (chosen) await needApproved(tx, access, { me, place, chosen });
-    const detail = { what, at: due.toISOString(), ...(what === "live" ? { version: order.version } : {}) };
-    if (what === "live" && state === "draft") {
-      const edit: Edit = { kind: "state", place: placeId, from: { state: "draft" }, to: { state: "scheduled" } };
-      await makeChange(tx, { maker, edits: [edit], act: "schedule", note, detail, now });
-    } else await appendEntry(tx, { maker, act: "schedule", places: [placeId], detail, note }, access.at);
-    const version = { major: chosen?.major ?? null, minor: chosen?.minor ?? null };
-    const below = what === "archive" ? (order.below ?? null) : null;
-    const row = { placeId, what, below, ...version, at: due, zone, by: maker, helpersKept: what === "live" && keepHelpers, problem: null };
-    await tx
-      .insert(schedules)
-      .values(row)
-      .onConflictDoUpdate({ target: [schedules.placeId, schedules.what], set: row });
-    afterCommit(tx, () => void handOut("due", {}, due));
-    return { at: due.toISOString() };
-  });
+  const { what, zone, note } = order;
+  const access = await readAccess(tx, now);
+  const me = subjectFor(access, maker);
+  const place = seenPlace(access, me, placeId);
+  const { state, kind } = place.place;
+  if (kind !== "page" && kind !== "bulletin") throw notThere();
+  need(access, me, ACT_OF[what], place);
+  if (state === "archived" || state === "binned") throw badRequest(`This page is ${state}: nothing can be scheduled for it.`);
+  const chosen = what === "live" ? (await chosenVersion(tx, placeId, { version: order.version })).chosen : null;
+  if (chosen && state === "live" && chosen.minor === 0) throw badRequest("There is nothing newer than the live version to schedule.");
+  if (chosen) await needApproved(tx, access, { me, place, chosen });
+  const detail = { what, at: due.toISOString(), ...(what === "live" ? { version: order.version } : {}) };
+  if (what === "live" && state === "draft") {
+    const edit: Edit = { kind: "state", place: placeId, from: { state: "draft" }, to: { state: "scheduled" } };
+    await makeChange(tx, { maker, edits: [edit], act: "schedule", note, detail, now });
+  } else await appendEntry(tx, { maker, act: "schedule", places: [placeId], detail, note }, access.at);
+  const row = {
+    placeId,
+    what,
+    below: what === "archive" ? (order.below ?? null) : null,
+    major: chosen?.major ?? null,
+    minor: chosen?.minor ?? null,
+    at: due,
+    zone,
+    by: maker,
+    helpersKept: what === "live" && order.keepHelpers,
+    kept: what === "live" && order.keep ? [...order.keep] : null,
+    problem: null,
+  };
+  await tx
+    .insert(schedules)
+    .values(row)
+    .onConflictDoUpdate({ target: [schedules.placeId, schedules.what], set: row });
+  afterCommit(tx, () => void handOut("due", {}, due));
+  return { at: due.toISOString() };
 }
 
 /** Ends a schedule: the page does not go live, or is not archived, by itself. What was a scheduled draft is a draft. */
@@ -114,11 +129,11 @@ export async function unschedulePage(maker: string, placeId: string, what: Sched
 type Row = typeof schedules.$inferSelect;
 
 /** Does what was scheduled, as who scheduled it. */
-async function carryOut(tx: Tx, { placeId, what, by, major, minor, helpersKept, below }: Row, now: Instant): Promise<void> {
+async function carryOut(tx: Tx, { placeId, what, by, major, minor, helpersKept, kept, below }: Row, now: Instant): Promise<void> {
   const note = "At the scheduled time.";
   if (what === "live") {
     const version = versionName({ major: major ?? 0, minor: minor ?? 0 });
-    await publishIn(tx, by, placeId, { version, note, keepHelpers: helpersKept, scheduled: true, now });
+    await publishIn(tx, by, placeId, { version, note, keep: kept ?? helpersKept, scheduled: true, now });
     return;
   }
   const act: LifeAct = { act: "archive", places: [placeId], ...(below ? { below } : {}) };

@@ -17,6 +17,8 @@ interface Started {
   title: string;
   body: PageBody;
   slot?: string | undefined;
+  /** Versions it had before it stood in a space, the oldest first; absent: it begins with this one. */
+  history?: readonly { minor: number; title: string; body: PageBody; authorId: string; at: Date; note: string }[];
 }
 
 export async function writeStarted(tx: Tx, { seq, at }: { seq: Seq; at: Date }, it: Started): Promise<void> {
@@ -24,7 +26,8 @@ export async function writeStarted(tx: Tx, { seq, at }: { seq: Seq; at: Date }, 
   const title = it.title.trim();
   await tx.insert(pages).values({ placeId: id, startedAt: at, changedAt: at });
   if (as === "page") await tx.insert(slots).values({ placeId: id, slot: slot ?? (await slotAtEnd(tx, parent)), fromSeq: seq });
-  await tx.insert(versions).values({ placeId: id, major: 0, minor: 1, seq, title, body, authorId: maker, at });
+  const history = it.history ?? [{ minor: 1, title, body, authorId: maker, at, note: "" }];
+  await tx.insert(versions).values(history.map((version) => ({ ...version, placeId: id, major: 0, seq })));
   await keepWorkingLinks(tx, id, body);
   await writeTitle(tx, id, title, seq);
   await writeWords(tx, id, { title, body }, at);
