@@ -114,6 +114,8 @@ export interface PageCounts {
   moreSpaces: number;
   /** How many pages wait for the asker to approve them, whatever is filtered. */
   toApprove: number;
+  /** How many drafts stand on the asker's own workbench. */
+  onBench: number;
 }
 
 export const readPages = declare({

@@ -100,6 +100,8 @@ export interface PersonSlip extends Named {
   groups: (Named & { through: string[] })[];
   /** Pages they own: how many, how many of them one cannot see, and the first of the others. */
   owns: { count: number; hidden: number; pages: Named[] };
+  /** How many private drafts are on their workbench: for site keepers, and no more than that. */
+  drafts: number | null;
   /** Spaces they keep, as far as one may know of rules there; alone: nobody else does. */
   keeps: (Named & { alone: boolean })[];
   /** By space, on how many pages they have which level, where one may know; the first spaces, and how many more. */

@@ -123,6 +123,7 @@ export interface Written {
 }
 
 export interface WorkingPage extends Written {
+  kind: "page" | "bulletin";
   /** How it stands towards approval; null where its space asks for none. */
   approval: Approval | null;
   /** Acts that the writer can do to it. */

@@ -1,8 +1,9 @@
 /** The right end of the masthead: find, whose eyes, theme, who one is. */
-import { Eye, MoonStar, Search, Sun } from "lucide-react";
+import { Eye, FilePlus2, MoonStar, Search, Sun } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { FoundPlace } from "../../contracts/search.ts";
 import { watchFocus } from "../shared/focus.ts";
+import { useViewKey } from "../shared/KeyHelp.tsx";
 import { placeNote, useFound } from "../shared/useFound.ts";
 import styles from "./tools.module.css";
 
@@ -18,6 +19,27 @@ function useSlash(box: React.RefObject<HTMLInputElement | null>): void {
     window.addEventListener("keydown", focus);
     return () => window.removeEventListener("keydown", focus);
   }, [box]);
+}
+
+/** The page that one looks at or writes, where the address says so: a draft can begin as a copy of it. */
+function pageHere(): string {
+  const { pathname, search } = window.location;
+  const [, written] = /^\/(?:write|versions)\/([\w]+)$/.exec(pathname) ?? [];
+  return written ?? new URLSearchParams(search).get("place") ?? "";
+}
+
+/** A draft on the workbench is begun from anywhere: by its key, or here. */
+function BeginDraft() {
+  const go = () => {
+    const page = pageHere();
+    window.location.assign(`/workbench/new${page ? `?copy=${encodeURIComponent(page)}` : ""}`);
+  };
+  useViewKey("+", go);
+  return (
+    <button type="button" className={styles.icon} onClick={go} aria-label="Begin a draft" title="Begin a draft on your workbench ( + )">
+      <FilePlus2 size={16} />
+    </button>
+  );
 }
 
 interface FoundListProps {
@@ -134,6 +156,7 @@ export default function Tools({ name, theme, isMember }: Props) {
   return (
     <div className={styles.tools}>
       <FindBox isMember={isMember} />
+      {isMember && <BeginDraft />}
       {isMember && (
         <a className={styles.eyes} href="/eyes/public" title="Walk the knowledge base as the public sees it">
           <Eye size={16} aria-hidden="true" /> As the public

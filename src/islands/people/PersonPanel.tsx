@@ -151,6 +151,7 @@ export function PersonPanel({ id, onGroup, onClose }: { id: string; onGroup(id: 
         </>
       )}
       <Owns owns={slip.owns} />
+      {slip.drafts !== null && slip.drafts > 0 && <p className="soft">{counted(slip.drafts, "private draft")} on their workbench.</p>}
       <h3>What they can do, by space</h3>
       <Reach slip={slip} />
     </Panel>

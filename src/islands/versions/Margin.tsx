@@ -1,11 +1,12 @@
 /** Beside the text: what else changed with it, and taking an old version up again. */
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { takeUpVersion, type VersionList, type VersionText } from "../../contracts/versions.ts";
+import type { VersionList, VersionText } from "../../contracts/versions.ts";
 import { LIMITS } from "../../core/words.ts";
 import { TextField } from "../../ui/TextField.tsx";
-import { ask, queries } from "../shared/api.ts";
+import { queries } from "../shared/api.ts";
 import { say } from "../shared/say.ts";
+import { type Of, SOURCES } from "./sources.ts";
 import styles from "./versions.module.css";
 
 interface Change {
@@ -85,10 +86,10 @@ const Stood = ({ version: { beside } }: { version: VersionText }) => (
 );
 
 /** An old version becomes the newest working one; nothing that was written since goes. */
-function TakingUp({ list, name }: { list: VersionList; name: string }) {
+function TakingUp({ of, list, name }: { of: Of; list: VersionList; name: string }) {
   const [note, setNote] = useState("");
   const take = useMutation({
-    mutationFn: () => ask(takeUpVersion, { params: { id: list.id, version: name }, body: { base: list.newest, note } }),
+    mutationFn: () => SOURCES[of].takeUp(list.id, name, { base: list.newest, note }),
     onSuccess: async ({ version }) => {
       setNote("");
       say(`Version ${name} is taken up again as version ${version}.`);
@@ -111,20 +112,21 @@ function TakingUp({ list, name }: { list: VersionList; name: string }) {
 }
 
 interface Props {
+  of: Of;
   list: VersionList;
   /** Null: `to` is read alone. */
   from: VersionText | null;
   to: VersionText;
 }
 
-export function Margin({ list, from, to }: Props) {
+export function Margin({ of, list, from, to }: Props) {
   const old = from && from.name !== list.newest ? from.name : to.name !== list.newest ? to.name : null;
   return (
     <aside className={styles.margin} aria-label="Beside the text">
       {from ? <Beside changes={changesBeside(from, to)} hidesRules={to.beside.rules === null} /> : <Stood version={to} />}
-      {list.writes && old && <TakingUp list={list} name={old} />}
+      {list.writes && old && <TakingUp of={of} list={list} name={old} />}
       <p className={styles.ways}>
-        {list.writes && <a href={`/write/${list.id}`}>Write on it</a>}
+        {list.writes && <a href={SOURCES[of].write(list.id)}>Write on it</a>}
         {list.address && <a href={list.address}>Read it as it is</a>}
       </p>
     </aside>

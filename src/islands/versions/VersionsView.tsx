@@ -1,15 +1,16 @@
 /** Versions compared: what changed, and who saw it. */
 import { QueryClientProvider, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
-import { listVersions, readVersion, type VersionList, type VersionText } from "../../contracts/versions.ts";
+import type { VersionList, VersionText } from "../../contracts/versions.ts";
 import type { Compared } from "../../workers/compare/compare.ts";
-import { ask, queries } from "../shared/api.ts";
+import { queries } from "../shared/api.ts";
 import { KeyHelp, useViewKey } from "../shared/KeyHelp.tsx";
 import { useAddress } from "../shared/useAddress.ts";
 import { addressOf, readAddress, type Shown } from "./address.ts";
 import { ComparedText, PlainText } from "./ComparedText.tsx";
 import { Margin } from "./Margin.tsx";
 import { before, Spine } from "./Spine.tsx";
+import { type Of, SOURCES } from "./sources.ts";
 import { useCompared } from "./useCompared.ts";
 import styles from "./versions.module.css";
 
@@ -31,10 +32,10 @@ function countsWords({ counts }: Compared): string {
 }
 
 /** Everything one may list of a page's versions, page by page. */
-function useVersions(id: string) {
+function useVersions(of: Of, id: string) {
   const query = useInfiniteQuery({
     queryKey: ["versions", id, "list"],
-    queryFn: ({ pageParam }) => ask(listVersions, { params: { id }, query: pageParam === "" ? {} : { before: pageParam } }),
+    queryFn: ({ pageParam }) => SOURCES[of].list(id, pageParam === "" ? {} : { before: pageParam }),
     initialPageParam: "",
     getNextPageParam: (last) => (last.more ? last.versions.at(-1)?.name : undefined),
   });
@@ -43,10 +44,10 @@ function useVersions(id: string) {
   return { ...query, list };
 }
 
-const useVersion = (id: string, name: string | null) =>
+const useVersion = (of: Of, id: string, name: string | null) =>
   useQuery({
     queryKey: ["versions", id, "text", name],
-    queryFn: () => ask(readVersion, { params: { id, version: name ?? "" } }),
+    queryFn: () => SOURCES[of].read(id, name ?? ""),
     enabled: name !== null && name !== "",
     // What was once written stays; what stands beside it may be told otherwise later.
     staleTime: 60_000,
@@ -110,12 +111,12 @@ function chosenOf(list: VersionList, shown: Shown): { from: string | null; to: s
   return { from: shown.from || before(list, to), to };
 }
 
-function View({ id }: { id: string }) {
-  const { list, error, hasNextPage, fetchNextPage, isFetchingNextPage } = useVersions(id);
+function View({ of, id }: { of: Of; id: string }) {
+  const { list, error, hasNextPage, fetchNextPage, isFetchingNextPage } = useVersions(of, id);
   const [shown, show] = useAddress(readAddress, addressOf);
   const chosen = list ? chosenOf(list, shown) : { from: null, to: "" };
-  const from = useVersion(id, chosen.from);
-  const to = useVersion(id, chosen.to);
+  const from = useVersion(of, id, chosen.from);
+  const to = useVersion(of, id, chosen.to);
   const problem = error ?? from.error ?? to.error;
   if (!list) return <p className="message">{problem?.message ?? "Opening …"}</p>;
   return (
@@ -141,16 +142,17 @@ function View({ id }: { id: string }) {
       ) : (
         <Text from={from.data} to={to.data} alone={chosen.from === null} as={shown.as} onAs={(as) => show({ as })} />
       )}
-      {to.data && <Margin list={list} from={chosen.from === null ? null : (from.data ?? null)} to={to.data} />}
+      {to.data && <Margin of={of} list={list} from={chosen.from === null ? null : (from.data ?? null)} to={to.data} />}
       <KeyHelp name="Versions" keys={KEYS} />
     </div>
   );
 }
 
-export default function VersionsView({ id }: { id: string }) {
+/** Of a page, or of a private draft. */
+export default function VersionsView({ of, id }: { of: Of; id: string }) {
   return (
     <QueryClientProvider client={queries}>
-      <View id={id} />
+      <View of={of} id={id} />
     </QueryClientProvider>
   );
 }

@@ -13,7 +13,7 @@ export function Paper({ writing, children }: { writing: Writing; children?: Reac
   return (
     <div className={styles.paper}>
       <div>
-        <Toolbar editor={writing.editor} />
+        {!writing.readOnly && <Toolbar editor={writing.editor} />}
         {children}
       </div>
       <div className={styles.text}>
@@ -22,6 +22,7 @@ export function Paper({ writing, children }: { writing: Writing; children?: Reac
           aria-label="Title"
           rows={1}
           dir="auto"
+          readOnly={writing.readOnly}
           value={writing.title}
           onChange={(event) => writing.setTitle(event.target.value)}
         />

@@ -1,15 +1,19 @@
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { type Due, readWorking, type WorkingPage } from "../../contracts/writing.ts";
+import { readWorking, unschedule, type WorkingPage } from "../../contracts/writing.ts";
 import { LIMITS } from "../../core/words.ts";
+import { shortDateTime } from "../../ui/dates.ts";
 import { STATE_NAMES } from "../../ui/states.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { When } from "../../ui/When.tsx";
 import { ApprovalPart } from "../approval/ApprovalPart.tsx";
 import { ActButtons } from "../life/ActButtons.tsx";
+import { PublishSheet } from "../publication/PublishSheet.tsx";
+import { pageSource } from "../publication/sources.ts";
 import { ask } from "../shared/api.ts";
 import { focusOn } from "../shared/focus.ts";
 import { BothVersions, Others, Stands } from "./Kept.tsx";
-import { PublishSheet } from "./PublishSheet.tsx";
+import { Saving } from "./Saving.tsx";
 import type { Writing } from "./useWords.ts";
 import styles from "./writing.module.css";
 
@@ -19,9 +23,23 @@ interface Facts {
   live: string | null;
   state: WorkingPage["state"];
   due: WorkingPage["due"];
+  onUnscheduled(): void;
 }
 
-function FactList({ page, writing, live, state, due }: Facts) {
+/** Ends the schedule of going live, from where it is said. */
+function Unschedule({ id, onDone }: { id: string; onDone(): void }) {
+  const end = useMutation({ mutationFn: () => ask(unschedule, { params: { id }, query: { what: "live" } }), onSuccess: onDone });
+  return (
+    <>
+      <button type="button" className="textButton" disabled={end.isPending} onClick={() => end.mutate()}>
+        no longer by itself
+      </button>
+      {end.error && <p className="notice bad">{end.error.message}</p>}
+    </>
+  );
+}
+
+function FactList({ page, writing, live, state, due, onUnscheduled }: Facts) {
   const facts = [
     ["In", page.above],
     ["State", STATE_NAMES[state]],
@@ -41,7 +59,7 @@ function FactList({ page, writing, live, state, due }: Facts) {
           <div>
             <dt>Goes live</dt>
             <dd>
-              <When instant={due.at} />
+              <When instant={due.at} /> {page.mayPublish && <Unschedule id={page.id} onDone={onUnscheduled} />}
             </dd>
           </div>
         )}
@@ -66,60 +84,25 @@ function useLife(page: WorkingPage) {
     setDue(null);
     void look();
   };
-  const scheduled = (next: Due | null) => {
-    setTold(next ? "It goes live by itself." : "It does not go live by itself any more.");
-    setDue(next);
-    if (state !== "live") setState(next ? "scheduled" : "draft");
+  const scheduled = (at: string | null) => {
+    setTold(at ? `It goes live by itself on ${shortDateTime(at)}.` : "It does not go live by itself any more.");
+    setDue(at ? { at, zone: "", version: null, problem: null } : null);
+    if (state !== "live") setState(at ? "scheduled" : "draft");
   };
   return { live, state, due, approval, look, told, setTold, published, scheduled };
 }
 
-interface SavingProps {
-  /** Why there is nothing to save or to publish; empty where there is. */
-  saveOff: string;
-  publishOff: string;
-  publishName: string;
-  mayPublish: boolean;
-  onSave(): void;
-  onPublish(): void;
-}
-
-/** A control that is off stays reachable, and says why it is. */
-function Saving({ saveOff, publishOff, publishName, mayPublish, onSave, onPublish }: SavingProps) {
-  return (
-    <>
-      <div className="acts">
-        <button
-          type="button"
-          className="button"
-          aria-disabled={saveOff !== ""}
-          title={saveOff || undefined}
-          onClick={() => saveOff || onSave()}
-        >
-          Save a version
-        </button>
-        {mayPublish && (
-          <button
-            type="button"
-            className="button go"
-            data-publish
-            aria-disabled={publishOff !== ""}
-            title={publishOff || undefined}
-            onClick={() => publishOff || onPublish()}
-          >
-            {publishName}
-          </button>
-        )}
-      </div>
-      {!mayPublish && <p className="soft">Publishing here needs Publisher.</p>}
-    </>
-  );
+interface Props {
+  page: WorkingPage;
+  writing: Writing;
+  /** Whether the publish sheet is open, which needs more room. */
+  publishing: boolean;
+  setPublishing(publishing: boolean): void;
 }
 
 /** Beside the text: what it is, where it is kept, saving and publishing. */
-export function Side({ page, writing }: { page: WorkingPage; writing: Writing }) {
+export function Side({ page, writing, publishing, setPublishing }: Props) {
   const [note, setNote] = useState("");
-  const [publishing, setPublishing] = useState(false);
   const { live, state, due, approval, look, told, setTold, published, scheduled } = useLife(page);
   const { keeper } = writing;
   const { dirty, base } = keeper;
@@ -137,23 +120,19 @@ export function Side({ page, writing }: { page: WorkingPage; writing: Writing })
   };
   return (
     <aside className={styles.side} aria-label="This page">
-      <FactList page={page} writing={writing} live={live} state={state} due={due} />
+      {!publishing && <FactList page={page} writing={writing} live={live} state={state} due={due} onUnscheduled={() => scheduled(null)} />}
       <Stands page={page} writing={writing} told={dirty ? "" : told} />
       {keeper.theirs && <BothVersions onOver={() => saved(writing.saveOver(note))} onGoOn={() => writing.goOnFromTheirs(note)} />}
       {publishing ? (
         <PublishSheet
-          id={page.id}
+          source={pageSource(page, approval?.approved ?? base)}
           editor={writing.editor}
-          version={approval?.approved ?? base}
-          due={due}
           onClose={close}
-          onPublished={({ version, newest }) => {
-            writing.published(newest);
-            published(version);
-            close();
-          }}
-          onScheduled={(next) => {
-            scheduled(next);
+          onDone={(done) => {
+            if (done.version) {
+              writing.published(done.newest);
+              published(done.version);
+            } else scheduled(done.at);
             close();
           }}
         />
@@ -168,6 +147,7 @@ export function Side({ page, writing }: { page: WorkingPage; writing: Writing })
             onSave={() => void saved(writing.save(note))}
             onPublish={async () => (!dirty || (await saved(writing.save(note)))) && setPublishing(true)}
           />
+          {!page.mayPublish && <p className="soft">Publishing here needs Publisher.</p>}
           {approval && (
             <ApprovalPart id={page.id} approval={approval} version={base} live={live === base} dirty={dirty} onDone={() => void look()} />
           )}

@@ -1,5 +1,6 @@
 /** Writing a page: the text on the left, what it is and where it goes on the right. */
 import { QueryClientProvider, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { readWorking, type WorkingPage } from "../../contracts/writing.ts";
 import { ask, queries } from "../shared/api.ts";
 import { browserWords, openTabs, tabName } from "./browserWords.ts";
@@ -11,11 +12,12 @@ import styles from "./writing.module.css";
 
 function Desk({ opened }: { opened: Opened<WorkingPage> }) {
   const writing = useWords(opened);
+  const [publishing, setPublishing] = useState(false);
   if (!writing.editor) return null;
   return (
-    <div className={styles.view}>
+    <div className={styles.view} data-publishing={publishing}>
       <Paper writing={writing} />
-      <Side page={opened.page} writing={writing} />
+      <Side page={opened.page} writing={writing} publishing={publishing} setPublishing={setPublishing} />
     </div>
   );
 }

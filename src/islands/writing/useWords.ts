@@ -25,6 +25,7 @@ export interface Opened<Page extends Written = Written> {
 export interface Writing {
   editor: Editor | null;
   title: string;
+  readOnly: boolean;
   setTitle(title: string): void;
   keeper: Keeper;
   /** Other words of one's own on this page that no version has. */
@@ -161,11 +162,12 @@ async function goOnFromTheirs(
     const version = await keeper.saveOther({ ...theirs, base: mine }, `Continued from version ${theirs.version}.`);
     if (version) put(theirs);
   } finally {
-    editor.setEditable(true);
+    editor.setEditable(true, false);
   }
 }
 
-export function useWords({ page, server, store, open }: Opened): Writing {
+/** `readOnly`: one looks on, and nothing can be typed. */
+export function useWords({ page, server, store, open }: Opened, readOnly = false): Writing {
   const [, again] = useReducer((it: number) => it + 1, 0);
   const start = useMemo(() => {
     const newest = { title: page.title, body: page.body, base: page.version };
@@ -179,6 +181,7 @@ export function useWords({ page, server, store, open }: Opened): Writing {
   const { editor, size, pasted, measure } = useWordEditor(start.words.body, (read, isLarge) =>
     typed(() => ({ title: latest.title, body: read() }), isLarge),
   );
+  useEffect(() => void editor?.setEditable(!readOnly, false), [editor, readOnly]);
   const put = (words: { title: string; body: PageBody }) => {
     latest.title = words.title;
     putTitle(words.title);
@@ -192,6 +195,7 @@ export function useWords({ page, server, store, open }: Opened): Writing {
   return {
     editor,
     title,
+    readOnly,
     keeper,
     others,
     pasted,

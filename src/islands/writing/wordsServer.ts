@@ -1,6 +1,7 @@
 /** The server, as the keeper of words calls it: every way a call can end, told apart. */
 import { dropTemplateBuffers, keepTemplateBuffer, saveTemplatePage } from "../../contracts/templates.ts";
-import { dropBuffers, keepBuffer, saveVersion } from "../../contracts/writing.ts";
+import { dropDraftBuffers, keepDraftBuffer, saveDraft } from "../../contracts/workbench.ts";
+import { dropBuffers, keepBuffer, type SaveBody, type SavedVersion, type Spent, saveVersion } from "../../contracts/writing.ts";
 import type { BodyError } from "../../core/content/index.ts";
 import { ApiError, ask } from "../shared/api.ts";
 import type { Outcome, Theirs, WordsServer } from "./keeping.ts";
@@ -24,18 +25,39 @@ async function outcomeOf<T>(work: Promise<T>): Promise<Outcome<T>> {
   }
 }
 
-/** For the words of a page. */
-export const wordsServer = (id: string): WordsServer => ({
-  keep: (words, spent) => outcomeOf(ask(keepBuffer, { params: { id }, body: { ...words, spent: [...spent] }, stay: true })),
-  save: ({ title, body, base }, note, spent) =>
-    outcomeOf(ask(saveVersion, { params: { id }, body: { title, body, base, note, spent: [...spent] }, stay: true })),
-  drop: (spent) => outcomeOf(ask(dropBuffers, { params: { id }, body: { spent: [...spent] }, stay: true })),
+type Words = Parameters<WordsServer["keep"]>[0];
+
+/** The calls by which words are kept, saved and dropped, of whatever they are the words of. */
+const serverFor = (
+  keep: (words: Words, spent: Spent[]) => Promise<unknown>,
+  save: (body: SaveBody) => Promise<SavedVersion>,
+  drop: (spent: Spent[]) => Promise<unknown>,
+): WordsServer => ({
+  keep: (words, spent) => outcomeOf(keep(words, [...spent])),
+  save: ({ title, body, base }, note, spent) => outcomeOf(save({ title, body, base, note, spent: [...spent] })),
+  drop: (spent) => outcomeOf(drop([...spent])),
 });
 
+/** For the words of a page. */
+export const wordsServer = (id: string): WordsServer =>
+  serverFor(
+    (words, spent) => ask(keepBuffer, { params: { id }, body: { ...words, spent }, stay: true }),
+    (body) => ask(saveVersion, { params: { id }, body, stay: true }),
+    (spent) => ask(dropBuffers, { params: { id }, body: { spent }, stay: true }),
+  );
+
 /** For the words of a page of a template. */
-export const templateServer = (id: string): WordsServer => ({
-  keep: (words, spent) => outcomeOf(ask(keepTemplateBuffer, { params: { id }, body: { ...words, spent: [...spent] }, stay: true })),
-  save: ({ title, body, base }, note, spent) =>
-    outcomeOf(ask(saveTemplatePage, { params: { id }, body: { title, body, base, note, spent: [...spent] }, stay: true })),
-  drop: (spent) => outcomeOf(ask(dropTemplateBuffers, { params: { id }, body: { spent: [...spent] }, stay: true })),
-});
+export const templateServer = (id: string): WordsServer =>
+  serverFor(
+    (words, spent) => ask(keepTemplateBuffer, { params: { id }, body: { ...words, spent }, stay: true }),
+    (body) => ask(saveTemplatePage, { params: { id }, body, stay: true }),
+    (spent) => ask(dropTemplateBuffers, { params: { id }, body: { spent }, stay: true }),
+  );
+
+/** For the words of a private draft. */
+export const draftServer = (id: string): WordsServer =>
+  serverFor(
+    (words, spent) => ask(keepDraftBuffer, { params: { id }, body: { ...words, spent }, stay: true }),
+    (body) => ask(saveDraft, { params: { id }, body, stay: true }),
+    (spent) => ask(dropDraftBuffers, { params: { id }, body: { spent }, stay: true }),
+  );

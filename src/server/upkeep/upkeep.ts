@@ -11,6 +11,7 @@ import { KINDS } from "../services/jobs/kinds.ts";
 import { mailOf } from "../services/notices/kinds.ts";
 import { turnByClock } from "../services/pledges/turns.ts";
 import { forgetUses } from "../services/reading/uses.ts";
+import { forgetThrown } from "../services/workbench/bench.ts";
 import { runSchedules } from "../services/writing/scheduling.ts";
 
 /** What is due by now, and jobs that a server which went away left behind. */
@@ -31,6 +32,7 @@ async function hourly(): Promise<void> {
   await recount();
   await forgetUses();
   await forgetAsked();
+  await forgetThrown();
 }
 
 /** Brings counts up to date in pieces, each a change of its own turn: two that write the same rows never meet halfway. */

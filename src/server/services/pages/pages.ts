@@ -20,6 +20,7 @@ import { listing, schedules, submissions } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 import { binKeepsDays } from "../life/facts.ts";
 import { actsFor } from "../life/planning.ts";
+import { draftsOf } from "../workbench/bench.ts";
 import { versionName } from "../writing/versions.ts";
 import { conditionOf, type OutsideByClass, outsideByClass, waitsFor } from "./filter.ts";
 import { BY_TITLE, type Row, readSorted, rowsOf } from "./sorting.ts";
@@ -204,6 +205,7 @@ export async function countPages(asker: string, { part, ...filter }: PagesFilter
       spaces: gone.slice(0, MOST_SPACES),
       moreSpaces: Math.max(0, gone.length - MOST_SPACES),
       toApprove: waiting?.count ?? 0,
+      onBench: await draftsOf(tx, asker),
     };
   });
 }

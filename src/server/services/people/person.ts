@@ -7,6 +7,7 @@ import { type Access, cellOf, isKeeper, mayNot, maySee, readAccess, subjectFor }
 import { mayKnowOthers } from "../../access/known.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { notThere } from "../../trouble.ts";
+import { draftsOf } from "../workbench/bench.ts";
 import { comingOf } from "./coming.ts";
 import { groupName } from "./names.ts";
 import { levelsIn, overseersOf, pagesOwnedBy, stateOf } from "./told.ts";
@@ -76,6 +77,7 @@ export const readPerson = (asker: string, id: string): Promise<PersonSlip> =>
         through: path.slice(0, -1).map((step) => groupName(index, step)),
       })),
       owns: ownedBy(access, me, id),
+      drafts: isKeeper(access, me) ? await draftsOf(tx, id) : null,
       keeps: keptBy(access, me, who),
       ...reachOf(access, me, who),
     };

@@ -1,14 +1,16 @@
 /** Beginning a private draft: blank, from a template of the site, or as a copy of a page that one reads. */
-import { and, count, eq, isNull } from "drizzle-orm";
+import { and, asc, count, eq, isNull } from "drizzle-orm";
+import type { TemplateRow } from "../../../contracts/templates.ts";
 import { type BeginDraftBody, MOST_DRAFTS } from "../../../contracts/workbench.ts";
 import type { CompiledSubject } from "../../../core/access/index/index.ts";
 import { emptyBody, type PageBody } from "../../../core/content/index.ts";
 import { type Access, mayNot, mayRead, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
-import type { Tx } from "../../db/client.ts";
-import { benchDrafts, benchVersions } from "../../db/schema/index.ts";
+import { inSnapshot, type Tx } from "../../db/client.ts";
+import { benchDrafts, benchVersions, templates } from "../../db/schema/index.ts";
 import { newId } from "../../ids.ts";
 import { badRequest, notThere, refused } from "../../trouble.ts";
 import { planned, textsOf } from "../life/copying.ts";
+import { rowsOf } from "../templates/templates.ts";
 import { begunFrom, fillingFor } from "../templates/using.ts";
 import { onBench } from "./opening.ts";
 
@@ -70,4 +72,22 @@ export const beginDraft = (maker: string, order: BeginDraftBody): Promise<{ id: 
     if ((known?.count ?? 0) >= MOST_DRAFTS)
       throw badRequest(`There are ${MOST_DRAFTS} drafts on your workbench: place some, or throw some away, before you begin another.`);
     return putOnBench(tx, maker, await wordsOf(tx, access, me, order), new Date(access.at));
+  });
+
+/** What a draft can be begun from: the page one comes from, where one may copy it, and the templates of the site that are of one page. */
+export const begunFromHere = (
+  asker: string,
+  page: string,
+): Promise<{ copy: { id: string; title: string } | null; templates: TemplateRow[] }> =>
+  inSnapshot(async (tx) => {
+    const access = await readAccess(tx);
+    const me = subjectFor(access, asker);
+    const text = page === "" ? null : await copied(tx, access, me, page).catch(() => null);
+    const rows = await tx
+      .select()
+      .from(templates)
+      .where(and(isNull(templates.spaceId), eq(templates.gone, false)))
+      .orderBy(asc(templates.name), asc(templates.id));
+    const told = await rowsOf(tx, access, rows);
+    return { copy: text && { id: page, title: text.title }, templates: told.filter((it) => it.pages.length === 1) };
   });

@@ -73,6 +73,7 @@ export async function readWorking(writer: string, placeId: string): Promise<Work
     const waiting = state === "draft" || state === "scheduled";
     return {
       id: placeId,
+      kind: place.place.kind === "bulletin" ? "bulletin" : "page",
       acts: actsFor(access, me, place),
       title: newest.title,
       body: newest.body,
