@@ -24,6 +24,7 @@ import * as moving from "./moving.ts";
 import * as outside from "./outside.ts";
 import * as pages from "./pages.ts";
 import * as passes from "./passes.ts";
+import * as pen from "./pen.ts";
 import * as people from "./people.ts";
 import * as pledges from "./pledges.ts";
 import * as programs from "./programs.ts";
@@ -67,6 +68,7 @@ export const CONTRACTS: readonly AnyContract[] = [
   findings,
   pages,
   passes,
+  pen,
   people,
   pledges,
   programs,

@@ -193,7 +193,9 @@ async function send({ contract, who, params, query, body }: Sent): Promise<numbe
     headers: { cookie: cookies[who] ?? "", origin: site.base, "content-type": "application/json" },
     ...(contract.method === "GET" ? {} : { body: JSON.stringify(body) ?? "" }),
   });
-  await answer.arrayBuffer();
+  // What goes on for as long as somebody listens is listened to no longer.
+  if (answer.headers.get("content-type")?.startsWith("text/event-stream")) await answer.body?.cancel();
+  else await answer.arrayBuffer();
   return answer.status;
 }
 
@@ -229,7 +231,7 @@ it("is never answered with a fault, and what is refused writes nothing (1,200 re
 
   const before = await written();
   const requests = fc.sample(request, { numRuns: 250, seed: 8 }).map((it) => ({ ...it, body: { ...(it.body as object), surprise: 1 } }));
-  for (const it of requests.filter(({ contract }) => contract.method !== "GET" && typeof contract.who !== "object"))
+  for (const it of requests.filter(({ contract }) => contract.method !== "GET" && contract.body && typeof contract.who !== "object"))
     expect([400, 401, 403, 404, 409]).toContain(await send(it));
   expect(await written()).toEqual(before);
   expect(await inSnapshot(verifyLedger)).toMatchObject({ breaks: [] });

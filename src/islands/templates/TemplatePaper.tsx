@@ -57,7 +57,9 @@ function Desk({ opened }: { opened: Opened }) {
       </Paper>
       <footer className={styles.foot}>
         <Stands page={opened.page} writing={writing} told="" />
-        {keeper.theirs && <BothVersions onOver={() => saved(writing.saveOver(note))} onGoOn={() => writing.goOnFromTheirs(note)} />}
+        {keeper.theirs && (
+          <BothVersions writing={writing} onOver={() => saved(writing.saveOver(note))} onGoOn={() => writing.goOnFromTheirs(note)} />
+        )}
         <Others page={opened.page} writing={writing} />
         <span className={styles.saving}>
           <TextField label="Note on this change" value={note} onChange={setNote} most={LIMITS.note} />

@@ -70,7 +70,9 @@ function Side({ page, writing, publishing, setPublishing }: SideProps) {
     <aside className={writingStyles.side} aria-label="This draft">
       {!publishing && <Facts page={page} writing={writing} />}
       <Stands page={page} writing={writing} told="" />
-      {keeper.theirs && <BothVersions onOver={() => saved(writing.saveOver(note))} onGoOn={() => writing.goOnFromTheirs(note)} />}
+      {keeper.theirs && (
+        <BothVersions writing={writing} onOver={() => saved(writing.saveOver(note))} onGoOn={() => writing.goOnFromTheirs(note)} />
+      )}
       {publishing ? (
         <PublishSheet
           source={draftSource(page.id, base)}

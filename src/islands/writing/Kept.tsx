@@ -1,4 +1,5 @@
 /** Where words stand that are being written: kept where, in the way of what, other words of one's own. */
+import { lazy, Suspense, useState } from "react";
 import type { KeptWords, Written } from "../../contracts/writing.ts";
 import { bodyText } from "../../core/content/index.ts";
 import { When } from "../../ui/When.tsx";
@@ -115,14 +116,37 @@ export function Stands({ page, writing, told }: { page: Written; writing: Writin
   );
 }
 
-/** Somebody saved meanwhile: what to do with both versions. */
-export const BothVersions = ({ onOver, onGoOn }: { onOver(): void; onGoOn(): void }) => (
-  <div className="acts">
-    <button type="button" className="button" onClick={onOver}>
-      Save mine as the newest
-    </button>
-    <button type="button" className="button" onClick={onGoOn}>
-      Keep mine as a version, go on from theirs
-    </button>
-  </div>
-);
+const Compare = lazy(() => import("./Compare.tsx"));
+
+interface BothProps {
+  writing: Writing;
+  onOver(): void;
+  onGoOn(): void;
+}
+
+/** Somebody saved meanwhile: both compared, and what to do with them. */
+export function BothVersions({ writing, onOver, onGoOn }: BothProps) {
+  const [comparing, setComparing] = useState(false);
+  const { theirs } = writing.keeper;
+  if (!theirs) return null;
+  return (
+    <>
+      <div className="acts">
+        <button type="button" className="button" onClick={() => setComparing(true)}>
+          Compare them
+        </button>
+        <button type="button" className="button" onClick={onOver}>
+          Save mine as the newest
+        </button>
+        <button type="button" className="button" onClick={onGoOn}>
+          Keep mine as a version, go on from theirs
+        </button>
+      </div>
+      {comparing && (
+        <Suspense>
+          <Compare theirs={theirs} mine={writing.keeper.current()} by={theirs.by ?? "Somebody"} onClose={() => setComparing(false)} />
+        </Suspense>
+      )}
+    </>
+  );
+}

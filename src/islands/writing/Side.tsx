@@ -8,6 +8,8 @@ import { TextField } from "../../ui/TextField.tsx";
 import { When } from "../../ui/When.tsx";
 import { ApprovalPart } from "../approval/ApprovalPart.tsx";
 import { ActButtons } from "../life/ActButtons.tsx";
+import { PenLine } from "../pen/PenLine.tsx";
+import type { PenHere } from "../pen/usePen.ts";
 import { PublishSheet } from "../publication/PublishSheet.tsx";
 import { pageSource } from "../publication/sources.ts";
 import { ask } from "../shared/api.ts";
@@ -95,13 +97,14 @@ function useLife(page: WorkingPage) {
 interface Props {
   page: WorkingPage;
   writing: Writing;
+  pen: PenHere;
   /** Whether the publish sheet is open, which needs more room. */
   publishing: boolean;
   setPublishing(publishing: boolean): void;
 }
 
 /** Beside the text: what it is, where it is kept, saving and publishing. */
-export function Side({ page, writing, publishing, setPublishing }: Props) {
+export function Side({ page, writing, pen, publishing, setPublishing }: Props) {
   const [note, setNote] = useState("");
   const { live, state, due, approval, look, told, setTold, published, scheduled } = useLife(page);
   const { keeper } = writing;
@@ -120,9 +123,12 @@ export function Side({ page, writing, publishing, setPublishing }: Props) {
   };
   return (
     <aside className={styles.side} aria-label="This page">
+      <PenLine here={pen} lost={dirty} />
       {!publishing && <FactList page={page} writing={writing} live={live} state={state} due={due} onUnscheduled={() => scheduled(null)} />}
       <Stands page={page} writing={writing} told={dirty ? "" : told} />
-      {keeper.theirs && <BothVersions onOver={() => saved(writing.saveOver(note))} onGoOn={() => writing.goOnFromTheirs(note)} />}
+      {keeper.theirs && (
+        <BothVersions writing={writing} onOver={() => saved(writing.saveOver(note))} onGoOn={() => writing.goOnFromTheirs(note)} />
+      )}
       {publishing ? (
         <PublishSheet
           source={pageSource(page, approval?.approved ?? base)}

@@ -1,23 +1,43 @@
 /** Writing a page: the text on the left, what it is and where it goes on the right. */
 import { QueryClientProvider, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { readWorking, type WorkingPage } from "../../contracts/writing.ts";
+import { type PenHere, usePen } from "../pen/usePen.ts";
 import { ask, queries } from "../shared/api.ts";
 import { browserWords, openTabs, tabName } from "./browserWords.ts";
 import { Paper } from "./Paper.tsx";
 import { Side } from "./Side.tsx";
-import { type Opened, useWords } from "./useWords.ts";
+import { type Opened, useWords, type Writing } from "./useWords.ts";
 import { wordsServer } from "./wordsServer.ts";
 import styles from "./writing.module.css";
 
+/** The pen and the words together: whoever types picks it up; whoever looks on sees what is saved. */
+function usePenWith({ pen, act }: PenHere, writing: Writing, id: string): void {
+  const { dirty, base } = writing.keeper;
+  const free = pen !== null && pen.holder === null;
+  const newest = pen?.newest;
+  useEffect(() => {
+    if (free && dirty) act("take");
+  }, [free, dirty]);
+  useEffect(() => {
+    if (newest === undefined || newest === base || dirty) return;
+    void ask(readWorking, { params: { id }, stay: true }).then(
+      ({ title, body, version }) => writing.renew({ title, body, base: version }),
+      () => {},
+    );
+  }, [newest, base, dirty, id]);
+}
+
 function Desk({ opened }: { opened: Opened<WorkingPage> }) {
-  const writing = useWords(opened);
+  const pen = usePen(opened.page.id);
+  const writing = useWords(opened, !pen.mine);
   const [publishing, setPublishing] = useState(false);
+  usePenWith(pen, writing, opened.page.id);
   if (!writing.editor) return null;
   return (
     <div className={styles.view} data-publishing={publishing}>
       <Paper writing={writing} />
-      <Side page={opened.page} writing={writing} publishing={publishing} setPublishing={setPublishing} />
+      <Side page={opened.page} writing={writing} pen={pen} publishing={publishing} setPublishing={setPublishing} />
     </div>
   );
 }

@@ -289,6 +289,14 @@ export class Keeper {
     return null;
   }
 
+  /** A newer version came meanwhile, and nothing was typed: it is gone on from. */
+  renew(words: Words): boolean {
+    if (this.dirty) return false;
+    this.words = words;
+    this.onChange();
+    return true;
+  }
+
   /** The words stand on another version now: the one they were published as. */
   rebase(version: string): void {
     this.words = { ...this.words, base: version };

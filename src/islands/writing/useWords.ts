@@ -41,6 +41,8 @@ export interface Writing {
   take(other: KeptWords): void;
   throwAway(other: KeptWords): void;
   published(version: string): void;
+  /** Shows a newer version, unless something was typed. */
+  renew(words: Words): void;
 }
 
 /** Up to this size a text is kept with every key; a larger one when typing pauses, or the page is left. */
@@ -219,5 +221,9 @@ export function useWords({ page, server, store, open }: Opened, readOnly = false
       void keeper.throwAway(other);
     },
     published: (version) => keeper.rebase(version),
+    renew: (words) => {
+      flush();
+      if (keeper.renew(words)) put(words);
+    },
   };
 }

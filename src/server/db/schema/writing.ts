@@ -144,3 +144,20 @@ export const schedules = pgTable(
   },
   (t) => [primaryKey({ columns: [t.placeId, t.what] }), index("schedules_at").on(t.at)],
 );
+
+/** Who has the pen of a page: who edits it now (lifecycle.md, "Writing"). Not a change to the knowledge base: it is in no ledger. */
+export const pens = pgTable(
+  "pens",
+  {
+    placeId: text("place_id").primaryKey(),
+    personId: text("person_id").notNull(),
+    since: instant("since").notNull(),
+    /** When a window with the page open was last heard of. */
+    seenAt: instant("seen_at").notNull(),
+    /** When something was last typed. */
+    typedAt: instant("typed_at").notNull(),
+    /** Who asks for it. */
+    askedBy: text("asked_by"),
+  },
+  (t) => [index("pens_person").on(t.personId)],
+);

@@ -17,6 +17,7 @@ const GOING = [
   "pages",
   "schedules",
   "submissions",
+  "pens",
   "slots",
   "view_counts",
   "page_uses",

@@ -5,6 +5,7 @@ import { readAccess } from "../../access/current.ts";
 import { database, type Tx } from "../../db/client.ts";
 import { buffers } from "../../db/schema/index.ts";
 import { badRequest } from "../../trouble.ts";
+import { noteTyped } from "../pen/pen.ts";
 import { checkedBody, writable } from "./writable.ts";
 
 /** From how many tabs one person's words are kept on one page. */
@@ -42,6 +43,7 @@ export async function keepBuffer(
   return database().transaction(async (tx) => {
     await mayWrite(tx, writer, placeId);
     await forgetWords(tx, writer, placeId, words.spent);
+    await noteTyped(tx, writer, placeId);
     const { title, base, tab, rev } = words;
     const others = await tx.select({ tab: buffers.tab }).from(buffers).where(ofWriter(writer, placeId));
     if (others.length >= MOST_TABS && !others.some((it) => it.tab === tab))

@@ -13,6 +13,7 @@ import { writeTitle } from "../../db/document.ts";
 import { writeWords } from "../../db/listing.ts";
 import { pages, schedules, submissions, versions } from "../../db/schema/index.ts";
 import { appendEntry } from "../../ledger/append.ts";
+import { tellOf } from "../../live/listening.ts";
 import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
 import { approvedVersion, asksApproval, publishesWithReason } from "../approval/standing.ts";
 import { makeChange } from "../change/apply.ts";
@@ -162,6 +163,7 @@ export async function publishIn(tx: Tx, maker: string, placeId: string, order: P
           ...(now === undefined ? {} : { now }),
         });
   await writeLive(tx, placeId, maker, note, words, entry);
+  await tellOf(tx, placeId);
   const newest = words.chosen === words.newest ? version : versionName({ major: words.newest.major + 1, minor: 1 });
   return { version, newest, seq: entry.seq };
 }

@@ -14,6 +14,7 @@ import { writeWords } from "../../db/listing.ts";
 import { pages, versions } from "../../db/schema/index.ts";
 import { newId } from "../../ids.ts";
 import { appendEntry } from "../../ledger/append.ts";
+import { tellOf } from "../../live/listening.ts";
 import { changedMeanwhile, notThere } from "../../trouble.ts";
 import { approvalOf } from "../approval/standing.ts";
 import { makeChange } from "../change/apply.ts";
@@ -145,6 +146,7 @@ export async function saveVersion(writer: string, placeId: string, order: SaveOr
       await writeWords(tx, placeId, { title: order.title, body }, entry.at);
     }
     await deriveListing(tx, [placeId]);
+    await tellOf(tx, placeId);
     return { version: versionName(next) };
   });
 }

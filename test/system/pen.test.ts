@@ -1,0 +1,85 @@
+/** The pen over HTTP: told within two seconds whatever server it was taken on, to those alone who write the page, for as long as they do. */
+import { afterAll, beforeAll, expect, it } from "vitest";
+import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import type { Pen } from "../../src/contracts/pen.ts";
+import { closeDatabase, inChange } from "../../src/server/db/client.ts";
+import { makeChange } from "../../src/server/services/change/apply.ts";
+import { actOnPen } from "../../src/server/services/pen/pen.ts";
+import { startPage } from "../../src/server/services/writing/writing.ts";
+import { signInDemo } from "./signIn.ts";
+
+let site: DemoSite;
+let cookie = "";
+let page = "";
+const stops = new AbortController();
+
+beforeAll(async () => {
+  site = await openDemoSite();
+  cookie = await signInDemo(site.base, "jonas");
+  page = (await startPage("maren", { parent: "quays", as: "page", title: "Watched" })).id;
+});
+afterAll(async () => {
+  stops.abort();
+  await closeDatabase();
+  await site?.close();
+});
+
+/** What a stream says, one after the other; "gone" when it is not theirs to know any more. */
+async function* told(id: string, as = cookie): AsyncGenerator<Pen | "gone"> {
+  const answer = await fetch(`${site.base}/api/pages/${id}/pen/events`, { headers: { cookie: as }, signal: stops.signal });
+  if (!answer.ok || !answer.body) throw new Error(`${answer.status}`);
+  const decoder = new TextDecoder();
+  let text = "";
+  const reader = answer.body.getReader();
+  for (let piece = await reader.read(); !piece.done; piece = await reader.read()) {
+    text += decoder.decode(piece.value, { stream: true });
+    for (let end = text.indexOf("\n\n"); end >= 0; end = text.indexOf("\n\n")) {
+      const event = text.slice(0, end);
+      text = text.slice(end + 2);
+      if (event.includes("event: gone")) yield "gone";
+      else if (event.includes("data: ")) yield JSON.parse(event.slice(event.indexOf("data: ") + 6));
+    }
+  }
+}
+
+it("is told to who watches on one server when it is taken on another, within two seconds", async () => {
+  const events = told(page);
+  expect((await events.next()).value).toMatchObject({ holder: null });
+  // Once the server listens, which it begins with the first stream, it says anew how things stand.
+  expect((await events.next()).value).toMatchObject({ holder: null });
+  // This process is another server on the same database.
+  const before = Date.now();
+  await actOnPen("maren", page, "take");
+  const { value } = await events.next();
+  expect(value).toMatchObject({ holder: { name: "Maren Lüders", mine: false } });
+  expect(Date.now() - before).toBeLessThan(2_000);
+  await actOnPen("maren", page, "lay");
+  expect((await events.next()).value).toMatchObject({ holder: null });
+});
+
+it("ends with the right to write the page, and is refused to others as though nothing were there", async () => {
+  const events = told(page);
+  await events.next();
+  const maren = await signInDemo(site.base, "maren");
+  const fence = { kind: "fence" as const, place: page, put: { kind: "read" as const, admits: [{ person: "maren" }] } };
+  await inChange((tx) => makeChange(tx, { maker: "maren", edits: [fence], act: "rules", note: "" }));
+  await actOnPen("maren", page, "take");
+  let last: Pen | "gone" | undefined;
+  for await (const it of events) last = it;
+  expect(last).toBe("gone");
+  for (const id of [page, "nowhere"]) await expect(told(id).next()).rejects.toThrow("404");
+  await expect(told(page, "").next()).rejects.toThrow("401");
+  // So many at once, and no more.
+  const many = await Promise.all(
+    Array.from({ length: 16 }, () =>
+      told(page, maren)
+        .next()
+        .then(
+          () => "open",
+          (error: Error) => error.message,
+        ),
+    ),
+  );
+  expect(many.filter((it) => it === "429").length).toBeGreaterThanOrEqual(4);
+  expect(many.filter((it) => it === "open").length).toBe(12);
+});
