@@ -1,5 +1,5 @@
 /** The pen: who edits a page now. Asked for, handed over, taken, laid down. */
-import { IsIn } from "class-validator";
+import { IsIn, IsString, MaxLength } from "class-validator";
 import { declare, file, json, NoQuery } from "./declare.ts";
 
 /** `take`: pick it up, or take it from somebody; `stay`: still here; `lay`: lay it down; `ask`: ask whoever has it; `hand`: to whoever asks; `keep`: not now. */
@@ -8,6 +8,11 @@ export type PenAct = (typeof PEN_ACTS)[number];
 
 export class PenBody {
   @IsIn(PEN_ACTS) act!: PenAct;
+}
+
+export class WatchPenQuery {
+  /** Whom the page was made for: no events are sent in another's name. */
+  @IsString() @MaxLength(64) for!: string;
 }
 
 /** How the pen of a page stands, for somebody who writes it. */
@@ -45,6 +50,6 @@ export const watchPen = declare({
   path: "/api/pages/{id}/pen/events",
   who: "signedIn",
   says: "Who has the pen of a page, as events, for as long as one may know.",
-  query: NoQuery,
+  query: WatchPenQuery,
   answer: file("text/event-stream"),
 });

@@ -126,6 +126,13 @@ export async function signInAs(driver: WebDriver, base: string, person: string, 
   await driver.wait(async () => !(await driver.getCurrentUrl()).includes("/sign-in"), PATIENCE, "still on the sign-in page");
 }
 
+/** Signs out as the masthead does: the server ends the session, and every pen is laid down. */
 export async function signOut(driver: WebDriver): Promise<void> {
+  await driver.executeAsyncScript(
+    "const done = arguments[0]; fetch('/sign-out', { method: 'POST', redirect: 'manual' }).then(() => done(), () => done());",
+  );
   await driver.manage().deleteAllCookies();
 }
+
+/** The browser forgets its session, and no server knows: as when somebody else signs in on it. */
+export const forgetSession = (driver: WebDriver): Promise<void> => driver.manage().deleteAllCookies();

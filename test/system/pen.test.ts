@@ -25,8 +25,8 @@ afterAll(async () => {
 });
 
 /** What a stream says, one after the other; "gone" when it is not theirs to know any more. */
-async function* told(id: string, as = cookie): AsyncGenerator<Pen | "gone"> {
-  const answer = await fetch(`${site.base}/api/pages/${id}/pen/events`, { headers: { cookie: as }, signal: stops.signal });
+async function* told(id: string, as = cookie, who = "jonas"): AsyncGenerator<Pen | "gone"> {
+  const answer = await fetch(`${site.base}/api/pages/${id}/pen/events?for=${who}`, { headers: { cookie: as }, signal: stops.signal });
   if (!answer.ok || !answer.body) throw new Error(`${answer.status}`);
   const decoder = new TextDecoder();
   let text = "";
@@ -67,6 +67,7 @@ it("ends with the right to write the page, and is refused to others as though no
   let last: Pen | "gone" | undefined;
   for await (const it of events) last = it;
   expect(last).toBe("gone");
+  await expect(told("cranes", maren).next()).rejects.toThrow("409");
   for (const id of [page, "nowhere"]) await expect(told(id).next()).rejects.toThrow("404");
   await expect(told(page, "").next()).rejects.toThrow("401");
   // So many at once, and no more.

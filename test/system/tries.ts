@@ -351,7 +351,7 @@ export const TRIES: Try[] = (
       { method: "GET", path: "destinations?in=patrols", public: 401, dora: 404, mei: 404, maren: 404 },
       { method: "GET", path: "pages/cranes/pen", public: 401, dora: 404, mei: 403, maren: 200 },
       { method: "POST", path: "pages/cranes/pen", body: { act: "ask" }, public: 401, dora: 404, mei: 403, maren: 200 },
-      { method: "GET", path: "pages/cranes/pen/events", public: 401, dora: 404, mei: 403, maren: 200 },
+      { method: "GET", path: "pages/cranes/pen/events?for=maren", public: 401, dora: 409, mei: 409, maren: 200 },
       { method: "GET", path: "workbench", public: 401, dora: 200, mei: 200, maren: 200 },
       { method: "POST", path: "workbench", body: { title: "x", copy: "patrols" }, ...members, mei: 404, maren: 404 },
       { method: "GET", path: "workbench/none", public: 401, dora: 404, mei: 404, maren: 404 },

@@ -41,11 +41,12 @@ export function usePen(id: string): PenHere {
       (now) => (now.holder === null ? act("take") : now.holder.mine ? act("stay") : take(now)),
       () => {},
     );
-    const events = new EventSource(`/api/pages/${encodeURIComponent(id)}/pen/events`);
+    const me = document.documentElement.dataset.me ?? "";
+    const events = new EventSource(`/api/pages/${encodeURIComponent(id)}/pen/events?for=${encodeURIComponent(me)}`);
     events.addEventListener("message", ({ data }) => take(JSON.parse(data) as Pen));
-    // What the browser gave up on is asked for in the old way.
+    // What the browser gave up on is asked for; and nobody tells of whoever just went away with the pen.
     const poll = setInterval(() => {
-      if (events.readyState === EventSource.CLOSED) void ask(readPen, { params: { id }, stay: true }).then(take, () => {});
+      if (events.readyState === EventSource.CLOSED || !mine.current) void ask(readPen, { params: { id }, stay: true }).then(take, () => {});
     }, ASK);
     const stay = setInterval(() => mine.current && act("stay"), STAY);
     const leave = () => {

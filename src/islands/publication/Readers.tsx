@@ -63,7 +63,7 @@ function WishLine({ wish, onLevel, onDrop }: { wish: Wished; onLevel(level: Leve
         ))}
       </span>
       <small>{LEVELS[level]}</small>
-      <button type="button" className="textButton" onClick={onDrop} aria-label={`As above: ${who.name}`}>
+      <button type="button" className="textButton" onClick={onDrop} aria-label={`as it comes from above: ${who.name}`}>
         as it comes from above
       </button>
     </li>

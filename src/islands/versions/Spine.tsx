@@ -38,10 +38,10 @@ export function Spine({ versions, from, to, onFrom, onTo, onRead }: Props) {
             onKeyDown={lineKeys({ "1": () => onFrom(name), "2": () => onTo(name), Enter: () => onRead(name) })}
           >
             <span className={styles.ends}>
-              <button type="button" aria-label={`Compare from ${name}`} aria-pressed={name === from} onClick={() => onFrom(name)}>
+              <button type="button" aria-label={`1: compare from ${name}`} aria-pressed={name === from} onClick={() => onFrom(name)}>
                 1
               </button>
-              <button type="button" aria-label={`Compare to ${name}`} aria-pressed={name === to} onClick={() => onTo(name)}>
+              <button type="button" aria-label={`2: compare to ${name}`} aria-pressed={name === to} onClick={() => onTo(name)}>
                 2
               </button>
             </span>

@@ -52,7 +52,7 @@ export function Helpers({ id, helpers, onChanged }: { id: string; helpers: Helpe
             <button
               type="button"
               className="textButton"
-              aria-label={`Let ${name} out`}
+              aria-label={`let out ${name}`}
               onClick={() => put.mutate({ person, name, level: "none" })}
             >
               let out
