@@ -10,6 +10,7 @@ import { prepareCedar } from "./peers/cedar.ts";
 import { peerWorld, questionsFor } from "./questions.ts";
 import type { ServerFigures } from "./server.ts";
 import { printTables } from "./table.ts";
+import { measureVersions, type VersionFigures } from "./versions.ts";
 
 export interface PeerFigures {
   name: string;
@@ -25,6 +26,7 @@ export interface Report {
   growth: CoreFigures[];
   peers: PeerFigures[];
   peerWorld: { space: string; places: number; people: number; grants: number; fences: number };
+  versions: VersionFigures;
   server: ServerFigures | null;
 }
 
@@ -57,8 +59,10 @@ progress("The same questions for the peers …");
 const peers = await measurePeers(index);
 progress("Growth …");
 const growth = [1_000, 10_000].map((places) => measureCore(largeDocument(sized(places))).figures);
+progress("Two versions of a page …");
+const versions = measureVersions();
 const server = values["no-server"] ? null : await (await import("./server.ts")).measureServer(progress);
-const report: Report = { large: figures, growth: [...growth, figures], ...peers, server };
+const report: Report = { large: figures, growth: [...growth, figures], ...peers, versions, server };
 if (values.json) console.log(JSON.stringify(report, null, 2));
 else printTables(report);
 process.exit(0);

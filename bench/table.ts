@@ -53,6 +53,11 @@ function coreLines({ large, peers }: Report): Line[] {
   ];
 }
 
+const versionLines = ({ versions: { kilobytes, changedMs, differentMs } }: Report): Line[] => [
+  [`two versions of ${kilobytes} kB compared, changed here and there`, ms(changedMs), "under 100 ms", verdict(changedMs, 100)],
+  ["  the same, wholly different", ms(differentMs), "under 2 s", verdict(differentMs, 2_000)],
+];
+
 function lifeLines({ pagesKeeper, pagesThree, branch, impactMs, archived, archivePerSecond, ...people }: LifeFigures): Line[] {
   return [
     [
@@ -103,7 +108,7 @@ export function printTables(report: Report): void {
   const { large, growth, peers, peerWorld, server } = report;
   const { levels, custom, pairs, oversight } = large.totals;
   console.log(`\nThe large set: ${many(large.places)} places, ${many(large.people)} people\n`);
-  console.log(rows([["what", "figure", "target", ""], ...coreLines(report), ...serverLines(report)]));
+  console.log(rows([["what", "figure", "target", ""], ...coreLines(report), ...versionLines(report), ...serverLines(report)]));
   console.log(
     `\nThe whole matrix, ${many(pairs)} pairs: ${LEVELS.map((name, i) => `${name} ${many(levels[i] ?? 0)}`).join(", ")}, custom mix ${many(custom)}; with oversight ${many(oversight)}.`,
   );

@@ -62,6 +62,25 @@ async function lifePictures(driver: WebDriver, base: string, picture: Picture): 
   await picture("act");
 }
 
+/** The workbench, a draft on it with its publish sheet, two versions of a page. */
+async function writingPictures(driver: WebDriver, base: string, picture: Picture): Promise<void> {
+  await driver.get(`${base}/workbench`);
+  await textHolding(driver, "main", "Ferry mornings");
+  await picture("workbench");
+  await driver.get(`${base}/workbench/benchice`);
+  const prose = await seen(driver, ".prose");
+  await prose.click();
+  await prose.sendKeys(Key.chord(Key.CONTROL, Key.END), " Their list ends with ruth.abernethy@brinehaven.example.");
+  await pressIn(driver, "aside", "Place or publish …");
+  await (await seen(driver, "[data-place=quays]")).click();
+  await textHolding(driver, "section[aria-label=Helpers]", "Mei Lin");
+  await settle(800);
+  await picture("publish");
+  await driver.get(`${base}/versions/berthplan?from=1.0&to=4.0`);
+  await textHolding(driver, "section[aria-label=Text]", "Passages");
+  await picture("versions");
+}
+
 async function takePictures(driver: WebDriver, base: string): Promise<void> {
   const only = process.argv.slice(2);
   const picture: Picture = async (name) => {
@@ -70,8 +89,6 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
     writeFileSync(`${FOLDER}/${name}.png`, Buffer.from(await driver.takeScreenshot(), "base64"));
     console.log(name);
   };
-  await driver.get(base);
-  await picture("front-door");
   await driver.get(`${base}/read/pilotage-tides/tide-tables-tidetables`);
   await picture("reader-page");
 
@@ -99,19 +116,11 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await picture("slip");
   await driver.get(`${base}/eyes/person:dora/read/quay-operations/berth-requests-from-agents-berthrequests`);
   await picture("viewpoint-walk");
-  await driver.get(`${base}/write/shorepower`);
-  const prose = await seen(driver, ".prose");
-  await prose.click();
-  await prose.sendKeys(Key.chord(Key.CONTROL, Key.END), " Ask the quay crew for the key to the cabinet.");
-  await settle(2200);
-  await picture("editor");
+  await writingPictures(driver, base, picture);
   await driver.get(`${base}/ledger`);
   await textHolding(driver, "main", "Older entries");
   await (await driver.findElements(By.css("ol > li button[aria-expanded]")))[0]?.click();
   await picture("ledger");
-  await driver.get(`${base}/ledger?register=rules`);
-  await textHolding(driver, "main table", "Berth plan");
-  await picture("register");
 }
 
 mkdirSync(FOLDER, { recursive: true });

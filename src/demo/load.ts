@@ -28,6 +28,7 @@ import { keepTurns } from "../server/services/pledges/turns.ts";
 import { publishPage } from "../server/services/writing/publishing.ts";
 import { schedulePage } from "../server/services/writing/scheduling.ts";
 import { saveVersion, startPage } from "../server/services/writing/writing.ts";
+import { loadBenches } from "./benches.ts";
 import { loadDoors } from "./doors.ts";
 import { loadGuests } from "./guests.ts";
 import { rulesHistory } from "./history.ts";
@@ -294,6 +295,7 @@ export async function loadDemo(present: number = Date.now()): Promise<void> {
   await loadDoors(now);
   await loadGuests(now);
   await loadTemplates();
+  await loadBenches(now);
   await loadViews(pages, now);
   // Documents were brought in, and pages linked to that came later.
   await inChange(async (tx) => {

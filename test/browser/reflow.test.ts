@@ -2,6 +2,7 @@
 import type { WebDriver } from "selenium-webdriver";
 import type { Driver as ChromeDriver } from "selenium-webdriver/chrome.js";
 import { beforeAll, expect, test } from "vitest";
+import { publication } from "../publication.ts";
 import { signInDemo } from "../system/signIn.ts";
 import { seen, signInAs, signOut, textHolding } from "./driver.ts";
 import { stage } from "./story.ts";
@@ -38,8 +39,9 @@ beforeAll(async () => {
   };
   const { id } = await post("pages", { parent: "notices", as: "page", title: LONG.slice(0, 200) });
   await post(`pages/${id}`, { title: LONG.slice(0, 200), body, base: "0.1", note: LONG, spent: [] });
-  const sheet = await (await fetch(`${on.site.base}/api/pages/${id}/publish`, { headers: { cookie } })).json();
-  await post(`pages/${id}/publish`, { note: LONG, version: "0.2", seen: sheet.preview.seen });
+  const order = publication("0.2");
+  const sheet = await post(`pages/${id}/publish/look`, order);
+  await post(`pages/${id}/publish`, { ...order, note: LONG, seen: sheet.preview.seen });
   address = `/read/harbour-notices/x-${id}`;
 });
 

@@ -9,6 +9,7 @@ import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
 import { verifyLedger } from "../../src/server/ledger/chain.ts";
 import { pagesIn } from "../../src/server/services/change/order.ts";
+import { publication } from "../publication.ts";
 import { doorsOf, seqOf, statuses } from "./doors.ts";
 
 let site: DemoSite;
@@ -68,8 +69,9 @@ describe("hidden and missing", () => {
     for (const target of ["patrols", "nowhere00"]) {
       const { id } = JSON.parse((await ask("maren", "POST", "pages", { parent: "quays", as: "page", title: "Leads on" })).text);
       await ask("maren", "POST", `pages/${id}`, { title: "Leads on", body: text(target), base: "0.1", note: "", spent: [] });
-      const { preview: seen } = await read("maren", `pages/${id}/publish`);
-      expect((await ask("maren", "POST", `pages/${id}/publish`, { version: "0.2", note: "", seen: seen.seen })).status).toBe(200);
+      const order = publication("0.2");
+      const { preview: seen } = JSON.parse((await ask("maren", "POST", `pages/${id}/publish/look`, order)).text);
+      expect((await ask("maren", "POST", `pages/${id}/publish`, { ...order, note: "", seen: seen.seen })).status).toBe(200);
       const { links } = (await read("maren", `places/${id}`)).life;
       told.push(JSON.stringify(links));
     }

@@ -71,16 +71,17 @@ it("ends with the right to write the page, and is refused to others as though no
   for (const id of [page, "nowhere"]) await expect(told(id).next()).rejects.toThrow("404");
   await expect(told(page, "").next()).rejects.toThrow("401");
   // So many at once, and no more.
+  const streams = Array.from({ length: 16 }, () => told(page, maren, "maren"));
   const many = await Promise.all(
-    Array.from({ length: 16 }, () =>
-      told(page, maren)
-        .next()
-        .then(
-          () => "open",
-          (error: Error) => error.message,
-        ),
+    streams.map((it) =>
+      it.next().then(
+        () => "open",
+        (error: Error) => error.message,
+      ),
     ),
   );
   expect(many.filter((it) => it === "429").length).toBeGreaterThanOrEqual(4);
   expect(many.filter((it) => it === "open").length).toBe(12);
+  // Kept until here: a stream that nobody holds any more gives its room back.
+  expect(streams).toHaveLength(16);
 });

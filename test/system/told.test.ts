@@ -11,7 +11,7 @@ import { type AccessDocument, instantAt, type Subject } from "../../src/core/acc
 import { bodyText } from "../../src/core/content/index.ts";
 import { closeDatabase, database, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
-import { asked, versions } from "../../src/server/db/schema/index.ts";
+import { asked, benchDrafts, benchHelpers, versions } from "../../src/server/db/schema/index.ts";
 import { referenceOversight, referenceSet } from "../reference/reference.ts";
 import { signInDemo } from "./signIn.ts";
 
@@ -40,6 +40,7 @@ beforeAll(async () => {
   const text = { schema: 1, content: [{ type: "paragraph", content: [{ type: "text", text: "Quokkawords under work" }] }] };
   await send("pages/crowdwatch", { title: "Quokkatitle", body: text, base: working.version, note: "Quokkanote", spent: [] });
   await gatherSecrets();
+  await gatherBenches();
 });
 afterAll(async () => {
   await closeDatabase();
@@ -53,6 +54,18 @@ function wordsOfProgram(): Set<string> {
     (file) => /\.(tsx?|astro)$/.test(file) && (!file.startsWith("demo/") || file === "demo/site.ts"),
   );
   return new Set(files.flatMap((file) => readFileSync(root + file, "utf8").match(/[\p{L}\p{N}]{7,}/gu) ?? []));
+}
+
+/** Private drafts: whose they are, who was let in, and their words; what is asked about them is asked about pages as well. */
+const benches: { id: string; owner: string; helpers: string[]; words: string[] }[] = [];
+
+async function gatherBenches(): Promise<void> {
+  const helpers = await database().select().from(benchHelpers);
+  for (const { id, handle, becomes, ownerId, title } of await database().select().from(benchDrafts)) {
+    const let_ = helpers.filter((it) => it.draftId === id).map((it) => it.personId);
+    for (const it of [id, handle, becomes])
+      benches.push({ id: it, owner: ownerId, helpers: it === id ? let_ : [], words: it === id ? [title] : [] });
+  }
 }
 
 async function gatherSecrets(): Promise<void> {
@@ -95,7 +108,14 @@ interface Forbidden {
 
 /** What somebody must not find anywhere: ids and titles of places they may not know, words of pages they may not read or write. */
 function forbiddenTo(person: string | null): Forbidden[] {
+  const drafts = benches
+    .filter(({ owner, helpers }) => person !== owner && !helpers.includes(person ?? ""))
+    .flatMap(({ id, words }) => [{ what: id, as: asId(id), of: id }, ...words.map((what) => ({ what, as: asWord(what), of: id }))]);
   // The name of the site itself stands on every page.
+  return drafts.concat(places(person));
+}
+
+function places(person: string | null): Forbidden[] {
   return document.places
     .filter(({ kind }) => kind !== "site")
     .flatMap((place): Forbidden[] => {
@@ -409,8 +429,12 @@ it.each(PEOPLE)("tells %s of nothing they may not know, wherever they look, and 
     look((await ask(person, ["GET", reader])).text, reader, null);
     for (const it of askedAbout(place.id)) look((await ask(person, it)).text, it[1], it[2]);
   }
+  // What is on workbenches of others is no place, and answers nothing that a place would.
+  const draftsOfOthers = benches.filter(({ owner, helpers }) => person !== owner && !helpers.includes(person ?? ""));
+  for (const { id } of draftsOfOthers)
+    for (const it of askedAbout(id)) look((await ask(person, it)).text, it[1], `${JSON.stringify(it[2])} ${it[1]}`);
   // Hidden and missing: the same status and the same words, for every way to ask.
-  for (const place of hiddenOnes.slice(0, 6)) {
+  for (const place of [...hiddenOnes.slice(0, 6), ...everyNth(draftsOfOthers, 4)]) {
     const nowhere = askedAbout("no-such-id");
     for (const [i, it] of askedAbout(place.id).entries()) {
       // Of what one may ask for only so often, both are asked for anew.

@@ -173,8 +173,9 @@ export function Where({ source, order, path, onChange }: Props) {
               chosen={order.to}
               onOver={setOver}
               onChoose={(place) => {
-                onChange({ to: place.id, wishes: [] });
-                if (source.kind === "draft" && place.onlyDraft !== "") onChange({ to: place.id, wishes: [], what: "place" });
+                // Where one may not publish it can be placed all the same.
+                const onlyPlaced = source.kind === "draft" && place.onlyDraft !== "";
+                onChange({ to: place.id, wishes: [], ...(onlyPlaced && { what: "place" }) });
                 setOpen(false);
               }}
             />

@@ -27,6 +27,8 @@ import { outsideLinesHere } from "../outside/publicPages.ts";
 import { lookAtPassHere, makePassHere } from "../passes/passes.ts";
 import { readPledgeHere, readPledgesHere, tryPledgeHere } from "../pledges/pledges.ts";
 import { pledgesNowHere } from "../pledges/turns.ts";
+import { publishSeenHere } from "../publication/publishing.ts";
+import { lookAtPublicationHere } from "../publication/sheet.ts";
 import { readRegisterHere, registerLinesHere } from "../registers/registers.ts";
 import { readSlipThenHere } from "../slip/slip.ts";
 import { readWhoHere } from "../slip/who.ts";
@@ -58,6 +60,7 @@ export const TASKS: Record<string, (...args: never[]) => Promise<unknown>> = {
   lookAtLettingInHere,
   lookAtManyHere,
   lookAtPassHere,
+  lookAtPublicationHere,
   lookAtSpaceHere,
   lookAtTableHere,
   makePassHere,
@@ -69,6 +72,7 @@ export const TASKS: Record<string, (...args: never[]) => Promise<unknown>> = {
   previewHere,
   previewTakeBackHere,
   proposeHere,
+  publishSeenHere,
   readCrawlHere,
   readForecastHere,
   readGridHere,

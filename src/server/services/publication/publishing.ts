@@ -5,6 +5,7 @@
 import { asc, eq } from "drizzle-orm";
 import type { LookAtPublicationBody, PublishBody, Published } from "../../../contracts/publication.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
+import { whereItFits } from "../../access/aside.ts";
 import { subjectFor } from "../../access/current.ts";
 import { toldRefusals } from "../../access/known.ts";
 import { inChange, type Tx } from "../../db/client.ts";
@@ -18,7 +19,7 @@ import { scheduleIn } from "../writing/scheduling.ts";
 import { writeStarted } from "../writing/starting.ts";
 import { newestVersion, versionName } from "../writing/versions.ts";
 import { type PublicationPlan, planPublication, type Subject } from "./planning.ts";
-import { draftToPublish, pageToPublish, readinessOf } from "./sheet.ts";
+import { draftToPublish, pageToPublish, reachOfPublication, readinessOf } from "./sheet.ts";
 
 /** Puts a private draft where it is to stand, with its versions and the words its writers have typed; nothing of it stays on the workbench. */
 async function placeIn(tx: Tx, maker: string, { draft }: OpenDraft, order: PublishBody, plan: PublicationPlan): Promise<void> {
@@ -96,6 +97,9 @@ async function carryOut(tx: Tx, maker: string, subject: Subject, order: PublishB
 
 /** Publishes a page as it was seen: now, or at an instant. */
 export const publishSeen = (maker: string, id: string, order: PublishBody): Promise<Published> =>
+  whereItFits("publishSeenHere", [maker, id, order], reachOfPublication(maker, id, order), () => publishSeenHere(maker, id, order));
+
+export const publishSeenHere = (maker: string, id: string, order: PublishBody): Promise<Published> =>
   inChange(async (tx) => carryOut(tx, maker, await pageToPublish(tx, maker, id, order), order));
 
 /** Places a private draft as it was seen, and publishes or schedules it, or gives it in. */

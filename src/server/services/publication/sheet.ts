@@ -6,7 +6,8 @@ import { type CompiledPlace, pathOf, placeOf, subjectOf } from "../../../core/ac
 import { maskOf, principalKey, RETIRE } from "../../../core/access/model/index.ts";
 import { type PageBody, pagesLinkedFrom } from "../../../core/content/index.ts";
 import { findingsIn, lookFor, passagesOf } from "../../../core/findings/index.ts";
-import { type Access, mayNot, maySee, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
+import { whereItFits } from "../../access/aside.ts";
+import { type Access, mayNot, maySee, need, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
 import { mayKnowOthers, namesFor } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { benchVersions, pages, spaces } from "../../db/schema/index.ts";
@@ -32,9 +33,11 @@ export async function pageToPublish(tx: Tx, asker: string, id: string, order: Lo
   if (place.place.kind !== "page" && place.place.kind !== "bulletin") throw notThere();
   const into = order.to === undefined ? undefined : seenPlace(access, me, order.to);
   const moves = into !== undefined && into.place.id !== place.place.parent;
-  const facts = moves ? { moves, there: standing(access, me, into).set } : {};
-  const refusal = mayNot(access, me, "seePublishSheet", place, facts);
+  const there = moves ? standing(access, me, into).set : 0;
+  // Whoever publishes it here, or owns the draft, is told what they may not do there.
+  const refusal = mayNot(access, me, "seePublishSheet", place, moves ? { there } : {});
   if (refusal !== null) throw refused(refusal);
+  if (moves) need(access, me, "start", into, { there });
   return { kind: "page", place };
 }
 
@@ -150,9 +153,20 @@ async function sheetOf(tx: Tx, asker: string, subject: Subject, order: LookAtPub
   };
 }
 
+export const lookAtPublicationHere = (asker: string, id: string, order: LookAtPublicationBody): Promise<PublicationSheet> =>
+  inSnapshot(async (tx) => sheetOf(tx, asker, await pageToPublish(tx, asker, id, order), order));
+
+/** How far a publication reaches: a page goes elsewhere with all that is below it, and so do wishes about its readers. */
+export const reachOfPublication = (asker: string, id: string, order: LookAtPublicationBody) => ({
+  places: order.to !== undefined || order.wishes.length > 0 ? [id] : [],
+  first: () => inSnapshot((tx) => pageToPublish(tx, asker, id, order)),
+});
+
 /** What publishing a page would do, in one snapshot: for those who may publish it. */
 export const lookAtPublication = (asker: string, id: string, order: LookAtPublicationBody): Promise<PublicationSheet> =>
-  inSnapshot(async (tx) => sheetOf(tx, asker, await pageToPublish(tx, asker, id, order), order));
+  whereItFits("lookAtPublicationHere", [asker, id, order], reachOfPublication(asker, id, order), () =>
+    lookAtPublicationHere(asker, id, order),
+  );
 
 /** What placing or publishing a private draft would do. */
 export const lookAtDraftPublication = (asker: string, id: string, order: LookAtPublicationBody): Promise<PublicationSheet> =>
