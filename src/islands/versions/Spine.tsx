@@ -18,7 +18,7 @@ const Seen = ({ seen }: { seen: VersionRow["seen"] }) =>
     <>Readers never got it</>
   ) : (
     <>
-      Readers: <When instant={seen.from} as="day" /> – {seen.until === null ? "now" : <When instant={seen.until} as="day" />}
+      Readers: <When instant={seen.from} as="short" /> – {seen.until === null ? "now" : <When instant={seen.until} as="short" />}
     </>
   );
 
