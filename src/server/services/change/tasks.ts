@@ -27,8 +27,8 @@ import { outsideLinesHere } from "../outside/publicPages.ts";
 import { lookAtPassHere, makePassHere } from "../passes/passes.ts";
 import { readPledgeHere, readPledgesHere, tryPledgeHere } from "../pledges/pledges.ts";
 import { pledgesNowHere } from "../pledges/turns.ts";
-import { publishSeenHere } from "../publication/publishing.ts";
-import { lookAtPublicationHere } from "../publication/sheet.ts";
+import { publishDraftHere, publishSeenHere } from "../publication/publishing.ts";
+import { lookAtDraftPublicationHere, lookAtPublicationHere } from "../publication/sheet.ts";
 import { readRegisterHere, registerLinesHere } from "../registers/registers.ts";
 import { readSlipThenHere } from "../slip/slip.ts";
 import { readWhoHere } from "../slip/who.ts";
@@ -54,6 +54,7 @@ export const TASKS: Record<string, (...args: never[]) => Promise<unknown>> = {
   leaveHere,
   letInHere,
   lookAtActHere,
+  lookAtDraftPublicationHere,
   lookAtEndHere,
   lookAtInvitationHere,
   lookAtLeavingHere,
@@ -72,6 +73,7 @@ export const TASKS: Record<string, (...args: never[]) => Promise<unknown>> = {
   previewHere,
   previewTakeBackHere,
   proposeHere,
+  publishDraftHere,
   publishSeenHere,
   readCrawlHere,
   readForecastHere,

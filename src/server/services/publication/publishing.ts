@@ -19,7 +19,7 @@ import { scheduleIn } from "../writing/scheduling.ts";
 import { writeStarted } from "../writing/starting.ts";
 import { newestVersion, versionName } from "../writing/versions.ts";
 import { type PublicationPlan, planPublication, type Subject } from "./planning.ts";
-import { draftToPublish, pageToPublish, reachOfPublication, readinessOf } from "./sheet.ts";
+import { draftToPublish, pageToPublish, reachOfDraft, reachOfPublication, readinessOf } from "./sheet.ts";
 
 /** Puts a private draft where it is to stand, with its versions and the words its writers have typed; nothing of it stays on the workbench. */
 async function placeIn(tx: Tx, maker: string, { draft }: OpenDraft, order: PublishBody, plan: PublicationPlan): Promise<void> {
@@ -104,4 +104,7 @@ export const publishSeenHere = (maker: string, id: string, order: PublishBody): 
 
 /** Places a private draft as it was seen, and publishes or schedules it, or gives it in. */
 export const publishDraft = (maker: string, id: string, order: PublishBody): Promise<Published> =>
+  whereItFits("publishDraftHere", [maker, id, order], reachOfDraft(maker, id, order), () => publishDraftHere(maker, id, order));
+
+export const publishDraftHere = (maker: string, id: string, order: PublishBody): Promise<Published> =>
   inChange(async (tx) => carryOut(tx, maker, await draftToPublish(tx, maker, id, order, true), order));

@@ -168,6 +168,17 @@ export const lookAtPublication = (asker: string, id: string, order: LookAtPublic
     lookAtPublicationHere(asker, id, order),
   );
 
+/** A private draft reaches as far as the place it goes to: its rules, and wishes about its readers, are weighed there. */
+export const reachOfDraft = (asker: string, id: string, order: LookAtPublicationBody) => ({
+  places: order.to === undefined ? [] : [order.to],
+  first: () => inSnapshot((tx) => draftToPublish(tx, asker, id, order)),
+});
+
 /** What placing or publishing a private draft would do. */
 export const lookAtDraftPublication = (asker: string, id: string, order: LookAtPublicationBody): Promise<PublicationSheet> =>
+  whereItFits("lookAtDraftPublicationHere", [asker, id, order], reachOfDraft(asker, id, order), () =>
+    lookAtDraftPublicationHere(asker, id, order),
+  );
+
+export const lookAtDraftPublicationHere = (asker: string, id: string, order: LookAtPublicationBody): Promise<PublicationSheet> =>
   inSnapshot(async (tx) => sheetOf(tx, asker, await draftToPublish(tx, asker, id, order), order));
