@@ -1,9 +1,8 @@
 /** A date typed or chosen: nothing is taken before it is whole and confirmed, by Enter, by leaving the field, or by a choice. */
-import { addMonths, addWeeks, addYears, endOfDay } from "date-fns";
+import { endOfDay } from "date-fns";
 import { CalendarDays } from "lucide-react";
 import { Popover } from "radix-ui";
-import { useState } from "react";
-import { DayPicker } from "react-day-picker";
+import { lazy, Suspense, useState } from "react";
 import styles from "./DateField.module.css";
 import { endWords, exactDate, readDate, shortDateTime } from "./dates.ts";
 
@@ -21,13 +20,10 @@ interface Props {
   className?: string;
 }
 
-const MORNING = 9;
+// Most dates are typed, or left as they are: the calendar comes when it is opened.
+const Days = lazy(() => import("./Days.tsx"));
 
-const SHORTCUTS: { name: string; of(now: Date): Date }[] = [
-  { name: "in 4 weeks", of: (now) => addWeeks(now, 4) },
-  { name: "in 3 months", of: (now) => addMonths(now, 3) },
-  { name: "in a year", of: (now) => addYears(now, 1) },
-];
+const MORNING = 9;
 
 /** What a day without a time of day means. */
 function momentOf(date: Date, as: Props["as"]): string {
@@ -120,23 +116,9 @@ function Calendar({ label, none, chosen, onChoose, onNone }: CalendarProps) {
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content className={styles.calendar} align="end" sideOffset={4} collisionPadding={8} aria-label={`${label}: days`}>
-          <DayPicker
-            mode="single"
-            selected={chosen}
-            defaultMonth={chosen ?? new Date()}
-            onSelect={(day) => day && close(() => onChoose(day))}
-            weekStartsOn={1}
-          />
-          <div className={styles.shortcuts}>
-            {SHORTCUTS.map(({ name, of }) => (
-              <button key={name} type="button" className="button plain" onClick={() => close(() => onChoose(of(new Date())))}>
-                {name}
-              </button>
-            ))}
-            <button type="button" className="button plain" onClick={() => close(onNone)}>
-              {none}
-            </button>
-          </div>
+          <Suspense fallback={<p className="soft">Opening …</p>}>
+            <Days chosen={chosen} none={none} onChoose={(day) => close(() => onChoose(day))} onNone={() => close(onNone)} />
+          </Suspense>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

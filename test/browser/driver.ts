@@ -59,6 +59,12 @@ export const seen = async (driver: WebDriver, selector: string): Promise<WebElem
   return element;
 };
 
+/** The text of a page, clicked and ready to be typed in: its editor comes when somebody goes to it. */
+export async function textToWrite(driver: WebDriver): Promise<WebElement> {
+  await (await seen(driver, ".prose")).click();
+  return seen(driver, ".prose[contenteditable=true]");
+}
+
 /** Waits for an element whose own text holds some words. */
 export const withText = (driver: WebDriver, tag: string, words: string): Promise<WebElement> =>
   driver.wait(

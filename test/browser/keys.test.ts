@@ -2,7 +2,7 @@
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import type { Driver as ChromeDriver } from "selenium-webdriver/chrome.js";
 import { beforeAll, expect, test } from "vitest";
-import { openBrowser, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
+import { openBrowser, seen, signInAs, signOut, textHolding, textToWrite, withText } from "./driver.ts";
 import { stage } from "./story.ts";
 
 const on = stage();
@@ -88,13 +88,11 @@ test("a filtered grid is sent by its address, draws only what is on the screen, 
 
 test("words typed and not saved are there again after the tab was closed, also in another browser", async () => {
   await driver.get(`${on.site.base}/write/drone`);
-  const prose = await seen(driver, ".prose");
-  await prose.click();
-  await prose.sendKeys(Key.chord(Key.CONTROL, Key.END), " Not yet a sentence");
+  await (await textToWrite(driver)).sendKeys(Key.chord(Key.CONTROL, Key.END), " Not yet a sentence");
   await driver.get(`${on.site.base}/ledger`);
   await driver.get(`${on.site.base}/write/drone`);
   await textHolding(driver, ".prose", "Not yet a sentence");
-  await (await seen(driver, ".prose")).sendKeys(Key.chord(Key.CONTROL, Key.END), ".");
+  await (await textToWrite(driver)).sendKeys(Key.chord(Key.CONTROL, Key.END), ".");
   await textHolding(driver, "aside", "Kept, not yet a version");
   const other = await openBrowser();
   try {

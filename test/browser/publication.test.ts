@@ -8,7 +8,7 @@ import { database, inChange } from "../../src/server/db/client.ts";
 import { schedules } from "../../src/server/db/schema/index.ts";
 import { makeChange } from "../../src/server/services/change/apply.ts";
 import { readSlip } from "../../src/server/services/slip/slip.ts";
-import { type Browser, openBrowser, pick, pressIn, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
+import { type Browser, openBrowser, pick, pressIn, seen, signInAs, signOut, textHolding, textToWrite, withText } from "./driver.ts";
 import { isAccessible, stage } from "./story.ts";
 
 const on = stage();
@@ -22,8 +22,7 @@ const aside = (words: string, at = driver) => textHolding(at, "aside", words);
 
 /** Types at the end of the text, once it can be typed. */
 async function type(words: string, at = driver): Promise<void> {
-  await seen(at, ".prose[contenteditable=true]");
-  await (await seen(at, ".prose")).sendKeys(END, words);
+  await (await textToWrite(at)).sendKeys(END, words);
   await textHolding(at, ".prose", words.trim());
 }
 

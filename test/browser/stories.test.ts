@@ -1,7 +1,7 @@
 /** The stories of the people who use Tesoro, done with real clicks and keys on the demo. */
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { beforeAll, expect, test } from "vitest";
-import { openBrowser, pick, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
+import { openBrowser, pick, seen, signInAs, signOut, textHolding, textToWrite, withText } from "./driver.ts";
 import { isAccessible, stage } from "./story.ts";
 
 const on = stage();
@@ -76,9 +76,7 @@ test("a publisher writes a draft with a link, publishes it, and a guest who may 
   await (await withText(driver, "a", "Start a page here")).click();
   await (await seen(driver, "#title")).sendKeys("Night berths");
   await button("Start writing");
-  const prose = await seen(driver, ".prose");
-  await prose.click();
-  await prose.sendKeys("Ships over 180 metres tell us by noon. See ");
+  await (await textToWrite(driver)).sendKeys("Ships over 180 metres tell us by noon. See ");
   await (await seen(driver, "button[aria-label='Link to a page']")).click();
   await (await seen(driver, "input[aria-label='Link to a page']")).sendKeys("Berth pl");
   await textHolding(driver, "[role=toolbar]", "Berth plan");
@@ -158,9 +156,7 @@ test("two writers on one page: a save over somebody's newer version is refused a
     await signInAs(driver, on.site.base, "maren", "/write/cranes");
     await signInAs(other.driver, on.site.base, "jonas", "/write/cranes");
     const type = async (at: WebDriver, words: string) => {
-      const prose = await seen(at, ".prose[contenteditable=true]");
-      await prose.click();
-      await prose.sendKeys(Key.chord(Key.CONTROL, Key.END), ` ${words}`);
+      await (await textToWrite(at)).sendKeys(Key.chord(Key.CONTROL, Key.END), ` ${words}`);
     };
     // The pen goes to and fro while there are words of both that are in no version.
     await textHolding(other.driver, "aside", "Maren Lüders has the pen");

@@ -2,7 +2,7 @@
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import type { Driver as ChromeDriver } from "selenium-webdriver/chrome.js";
 import { beforeAll, expect, test } from "vitest";
-import { forgetSession, pressIn, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
+import { forgetSession, pressIn, seen, signInAs, signOut, textHolding, textToWrite, withText } from "./driver.ts";
 import { stage } from "./story.ts";
 
 const on = stage();
@@ -19,6 +19,7 @@ const text = async () => (await prose()).getText();
 async function write(page: string): Promise<void> {
   await driver.get(`${on.site.base}/write/${page}`);
   await side("Save a version");
+  await textToWrite(driver);
 }
 
 /** Pastes as the browser does when somebody copies from another program. */
@@ -59,7 +60,7 @@ const MARKDOWN =
 test("whatever the bar makes and a paste brings, the server takes, or it was said what was dropped", async () => {
   await signInAs(driver, on.site.base, "maren", "/write/cranes");
   await side("Save a version");
-  await (await prose()).sendKeys(END, Key.ENTER, "Start.", Key.ENTER);
+  await (await textToWrite(driver)).sendKeys(END, Key.ENTER, "Start.", Key.ENTER);
   const tools = await driver.findElements(By.css("[role=toolbar] > button"));
   const names = await Promise.all(tools.map((tool) => tool.getAttribute("aria-label")));
   expect(names).toContain("Callout");
@@ -139,6 +140,44 @@ test("a refusal is told as one, with its reason before it happens; a server that
   await side("Kept, not yet a version");
   await driver.navigate().refresh();
   await textHolding(driver, ".prose", "Typed in a tunnel.");
+});
+
+test("a page opens light, and what is done to the text before the editor has come is done once it has", async () => {
+  const network = (latency: number, offline = false) =>
+    (driver as ChromeDriver).sendDevToolsCommand("Network.emulateNetworkConditions", {
+      offline,
+      latency,
+      downloadThroughput: -1,
+      uploadThroughput: -1,
+    });
+  await signInAs(driver, on.site.base, "maren", "/write/cranes");
+  await (driver as ChromeDriver).sendDevToolsCommand("Network.enable", {});
+  await (driver as ChromeDriver).sendDevToolsCommand("Network.setCacheDisabled", { cacheDisabled: true });
+  await driver.get(`${on.site.base}/write/cranes`);
+  await side("Save a version");
+  const script = () =>
+    driver.executeScript<number>(
+      "return performance.getEntriesByType('resource').filter((it) => it.name.endsWith('.js')).reduce((sum, it) => sum + it.encodedBodySize, 0)",
+    );
+  expect(await script()).toBeLessThan(180_000);
+  await network(0, true);
+  await (await prose()).sendKeys("Lost?");
+  await textHolding(driver, "[role=group] [role=alert]", "Nothing can be typed yet");
+  await network(1_000);
+  await driver.wait(async () => (await driver.findElements(By.css("[role=group] [role=alert]"))).length === 0, 30_000);
+  await driver.get(`${on.site.base}/write/cranes`);
+  await side("Save a version");
+  await (await prose()).sendKeys(END, Key.ENTER, "Typed earlyx", Key.BACK_SPACE, Key.ENTER);
+  await paste({ "text/plain": "Pasted early" });
+  await textHolding(driver, ".prose[contenteditable=true]", "Typed early\nPasted early");
+  expect(await script()).toBeGreaterThan(180_000);
+  await network(0);
+  await (driver as ChromeDriver).sendDevToolsCommand("Network.setCacheDisabled", { cacheDisabled: false });
+  await side("Kept, not yet a version");
+  await driver.navigate().refresh();
+  await side("Save a version");
+  await (await seen(driver, "button[aria-label='Bold']")).sendKeys(Key.ENTER);
+  await seen(driver, "button[aria-label='Bold'][aria-pressed='true']");
 });
 
 test("two tabs on one page keep their words apart, and a closed one's are offered again", async () => {

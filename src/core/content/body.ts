@@ -128,6 +128,32 @@ export function checkBody(value: unknown): BodyError[] {
   return [...checker.errors, ...overLimits(checker).map(whole)];
 }
 
+export interface BodySize {
+  nodes: number;
+  /** Characters of its words. */
+  text: number;
+  /** How deep the deepest node is nested, from 1. */
+  depth: number;
+}
+
+/** How large a text is, to be held to `BODY_LIMITS`: of a sound body, or of the same nodes as an editor holds them. `below`: what a node holds. */
+export function sizeOfNodes<N extends { readonly text?: string | undefined }>(
+  top: readonly N[],
+  below: (node: N) => readonly N[] | undefined,
+): BodySize {
+  const size = { nodes: 0, text: 0, depth: 0 };
+  const walk = (nodes: readonly N[], depth: number) => {
+    for (const node of nodes) {
+      size.nodes++;
+      size.text += node.text?.length ?? 0;
+      size.depth = Math.max(size.depth, depth);
+      walk(below(node) ?? [], depth + 1);
+    }
+  };
+  walk(top, 1);
+  return size;
+}
+
 const number = (value: number): string => value.toLocaleString("en-GB");
 
 /** What of a body goes beyond a limit, as sentences that read on from "The text …". */

@@ -3,6 +3,7 @@ export {
   BODY_LIMITS,
   type BodyError,
   type BodyNode,
+  type BodySize,
   bodyErrorSentence,
   bodyText,
   checkBody,
@@ -13,6 +14,7 @@ export {
   type PageBody,
   type PageLink,
   pagesLinkedFrom,
+  sizeOfNodes,
 } from "./body.ts";
 export { BLANKS, type Blank, blanksIn, blankText, type Filling, filledBody, filledText } from "./filling.ts";
 export { bodyHtml } from "./html.ts";

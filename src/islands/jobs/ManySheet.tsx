@@ -8,22 +8,15 @@ import { useStaged } from "../change/staged.ts";
 import { Breaks } from "../life/Breaks.tsx";
 import { Choices, missing } from "../life/Choices.tsx";
 import styles from "../life/life.module.css";
-import { SheetPanel } from "../life/SheetPanel.tsx";
 import { Typed } from "../life/Typed.tsx";
 import { ask, queries } from "../shared/api.ts";
-import { goHome } from "../shared/focus.ts";
 import { say } from "../shared/say.ts";
-import { openMany, useOpenedMany } from "./opened.ts";
-
-const close = () => {
-  openMany(null);
-  goHome();
-};
+import { closeMany } from "./opened.ts";
 
 /** The act of an order, as the parts of the sheet of an act know it. */
 const actOf = (many: ManyBody): LifeAct => ({ ...many, act: many.act as LifeAct["act"], places: [] }) as LifeAct;
 
-function Body({ first }: { first: ManyBody }) {
+export default function ManySheet({ first }: { first: ManyBody }) {
   const [many, setMany] = useState(first);
   const [typed, setTyped] = useState("");
   const looked = useQuery({
@@ -41,7 +34,7 @@ function Body({ first }: { first: ManyBody }) {
       ask(orderJob, { body: { order: { ...many, ...(erases ? { pages: Number(typed) } : {}) }, count: sheet?.count ?? 0, ...acting } }),
     onDone: async () => {
       say(`${sheet?.title}: under way.`);
-      close();
+      closeMany();
       await queries.invalidateQueries();
     },
     again: () => void looked.refetch(),
@@ -80,7 +73,7 @@ function Body({ first }: { first: ManyBody }) {
         <ChangeSheet
           staged={{ ...staged, way: { ...staged.way, off: off || mistyped || staged.way.off } }}
           act={sheet.label}
-          leave={{ words: "Leave it", go: close }}
+          leave={{ words: "Leave it", go: closeMany }}
           folded="Readers: who, where, before and after"
         >
           <h3>Readers</h3>
@@ -91,16 +84,5 @@ function Body({ first }: { first: ManyBody }) {
         </p>
       </div>
     </>
-  );
-}
-
-export function ManySheetHost() {
-  const many = useOpenedMany();
-  if (!many) return null;
-  const key = JSON.stringify([many.act, many.places, many.filter]);
-  return (
-    <SheetPanel key={key} label="What this will do to many" onClose={close}>
-      <Body first={many} />
-    </SheetPanel>
   );
 }

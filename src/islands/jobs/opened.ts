@@ -1,6 +1,8 @@
 /** The order for many pages whose sheet is open. */
+
 import { useSyncExternalStore } from "react";
 import type { ManyBody } from "../../contracts/jobs.ts";
+import { goHome } from "../shared/focus.ts";
 
 let opened: ManyBody | null = null;
 const listeners = new Set<() => void>();
@@ -18,3 +20,8 @@ export const useOpenedMany = (): ManyBody | null =>
     },
     () => opened,
   );
+
+export function closeMany(): void {
+  openMany(null);
+  goHome();
+}

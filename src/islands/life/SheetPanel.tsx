@@ -1,5 +1,5 @@
 import { X } from "lucide-react";
-import { type ReactNode, useEffect, useRef } from "react";
+import { type ReactNode, Suspense, useEffect, useRef } from "react";
 import styles from "./life.module.css";
 
 /** The panel of a sheet, from the right: it takes the focus, and Escape closes it. */
@@ -22,7 +22,7 @@ export function SheetPanel({ label, onClose, children }: { label: string; onClos
       <button type="button" className={styles.close} onClick={onClose} aria-label="Close the sheet">
         <X size={16} />
       </button>
-      {children}
+      <Suspense fallback={<p className="soft">Looking at what it would do …</p>}>{children}</Suspense>
     </aside>
   );
 }

@@ -1,12 +1,12 @@
 /** Before a page goes live: where, when, who will be able to read it there, the outside first, and what would embarrass the house. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import type { Editor } from "@tiptap/core";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import type { Publication, PublicationSheet, Published } from "../../contracts/publication.ts";
 import { ownZone } from "../../ui/dates.ts";
 import { ChangeSheet } from "../change/ChangeSheet.tsx";
 import { useStaged } from "../change/staged.ts";
 import { useSensitive } from "../writing/sensitive.ts";
+import type { Live } from "../writing/useLive.ts";
 import { Helpers, Marks } from "./Besides.tsx";
 import { ACT_WORDS, bodyOf, firstOrder, missing, type Order, type PublicationSource } from "./order.ts";
 import styles from "./publication.module.css";
@@ -17,7 +17,8 @@ import { Where } from "./Where.tsx";
 
 interface Props {
   source: PublicationSource;
-  editor: Editor | null;
+  /** The text it is about, in which findings are marked. */
+  live: Live;
   onDone(done: Published): void;
   onClose(): void;
 }
@@ -56,7 +57,7 @@ function useSheet(source: PublicationSource, order: Order) {
   return { ...query, waits };
 }
 
-export function PublishSheet({ source, editor, onDone, onClose }: Props) {
+export default function PublishSheet({ source, live, onDone, onClose }: Props) {
   const [order, setOrder] = useState(() => firstOrder(source, ownZone()));
   const change = (part: Partial<Order>) => setOrder((before) => ({ ...before, ...part }));
   const { data: sheet, error, refetch, waits, isPlaceholderData } = useSheet(source, order);
@@ -66,6 +67,8 @@ export function PublishSheet({ source, editor, onDone, onClose }: Props) {
     onDone,
     again: () => void refetch(),
   });
+  useEffect(() => live.open(), []);
+  const { editor } = live;
   const sensitive = useSensitive(editor, sheet?.houseWords ?? NO_WORDS);
   const off = waits || staged.way.off;
   return (

@@ -1,15 +1,14 @@
 /** A page of a template, written as a page is: kept with every key, saved knowingly, never over somebody's newer words. */
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { readTemplatePage } from "../../contracts/templates.ts";
 import { BLANKS, blankText } from "../../core/content/index.ts";
-import { LIMITS } from "../../core/words.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { blanksWords } from "../../ui/templateWords.ts";
 import { ask, queries } from "../shared/api.ts";
 import { browserWords, openTabs, tabName } from "../writing/browserWords.ts";
 import { BothVersions, Others, Stands } from "../writing/Kept.tsx";
 import { Paper } from "../writing/Paper.tsx";
+import { useSaving } from "../writing/useSaving.ts";
 import { type Opened, useWords, type Writing } from "../writing/useWords.ts";
 import { templateServer } from "../writing/wordsServer.ts";
 import styles from "./templates.module.css";
@@ -29,7 +28,7 @@ const Blanks = ({ writing }: { writing: Writing }) => (
         type="button"
         className="textButton"
         title={`Puts ${blankText(blank)} where you write; it can stand in the title, too`}
-        onClick={() => writing.editor?.chain().focus().insertContent(blankText(blank)).run()}
+        onClick={() => writing.live.open((editor) => editor.chain().focus().insertContent(blankText(blank)).run())}
       >
         {blanksWords([blank])}
       </button>
@@ -39,17 +38,9 @@ const Blanks = ({ writing }: { writing: Writing }) => (
 
 function Desk({ opened }: { opened: Opened }) {
   const writing = useWords(opened);
-  const [note, setNote] = useState("");
+  const saving = useSaving(writing, { onSaved: () => queries.invalidateQueries({ queryKey: ["templates"] }) });
   const { keeper } = writing;
-  const off =
-    writing.off ||
-    (note.length > LIMITS.note ? "The note is too long." : "") ||
-    (keeper.dirty ? "" : "Nothing was changed since it was saved.");
-  const saved = async (work: Promise<string | null>) => {
-    if (!(await work)) return;
-    setNote("");
-    await queries.invalidateQueries({ queryKey: ["templates"] });
-  };
+  const off = saving.off || (keeper.dirty ? "" : "Nothing was changed since it was saved.");
   return (
     <section className={styles.desk} aria-label="Page of the template">
       <Paper writing={writing}>
@@ -57,18 +48,16 @@ function Desk({ opened }: { opened: Opened }) {
       </Paper>
       <footer className={styles.foot}>
         <Stands page={opened.page} writing={writing} told="" />
-        {keeper.theirs && (
-          <BothVersions writing={writing} onOver={() => saved(writing.saveOver(note))} onGoOn={() => writing.goOnFromTheirs(note)} />
-        )}
+        {keeper.theirs && <BothVersions writing={writing} {...saving.both} />}
         <Others page={opened.page} writing={writing} />
         <span className={styles.saving}>
-          <TextField label="Note on this change" value={note} onChange={setNote} most={LIMITS.note} />
+          <TextField label="Note on this change" {...saving.note} />
           <button
             type="button"
             className="button main"
             aria-disabled={off !== ""}
             title={off || undefined}
-            onClick={() => off || void saved(writing.save(note))}
+            onClick={() => off || saving.save()}
           >
             Save
           </button>

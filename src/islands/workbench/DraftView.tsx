@@ -1,10 +1,8 @@
 /** Writing a private draft: the text, whom it is shared with, and where it goes from here. */
 import { QueryClientProvider, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { Suspense, useState } from "react";
 import { type PrivateDraft, readDraft } from "../../contracts/workbench.ts";
-import { LIMITS } from "../../core/words.ts";
 import { TextField } from "../../ui/TextField.tsx";
-import { PublishSheet } from "../publication/PublishSheet.tsx";
 import { draftSource } from "../publication/sources.ts";
 import { ApiError, ask, queries } from "../shared/api.ts";
 import { focusOn } from "../shared/focus.ts";
@@ -12,6 +10,7 @@ import { browserWords, openTabs, tabName } from "../writing/browserWords.ts";
 import { BothVersions, Others, Stands } from "../writing/Kept.tsx";
 import { Paper } from "../writing/Paper.tsx";
 import { Saving } from "../writing/Saving.tsx";
+import { PublishSheet, useSaving } from "../writing/useSaving.ts";
 import { type Opened, useWords, type Writing } from "../writing/useWords.ts";
 import { draftServer } from "../writing/wordsServer.ts";
 import writingStyles from "../writing/writing.module.css";
@@ -52,16 +51,10 @@ function Facts({ page, writing }: Pick<SideProps, "page" | "writing">) {
 }
 
 function Side({ page, writing, publishing, setPublishing }: SideProps) {
-  const [note, setNote] = useState("");
   const helpers = useHelpers(page);
+  const saving = useSaving(writing);
   const { keeper } = writing;
   const { dirty, base } = keeper;
-  const textOff = writing.off || (note.length > LIMITS.note ? "The note is too long." : "");
-  const saved = async (work: Promise<string | null>) => {
-    const version = await work;
-    if (version) setNote("");
-    return version;
-  };
   const close = () => {
     setPublishing(false);
     focusOn("[data-publish]");
@@ -70,27 +63,27 @@ function Side({ page, writing, publishing, setPublishing }: SideProps) {
     <aside className={writingStyles.side} aria-label="This draft">
       {!publishing && <Facts page={page} writing={writing} />}
       <Stands page={page} writing={writing} told="" />
-      {keeper.theirs && (
-        <BothVersions writing={writing} onOver={() => saved(writing.saveOver(note))} onGoOn={() => writing.goOnFromTheirs(note)} />
-      )}
+      {keeper.theirs && <BothVersions writing={writing} {...saving.both} />}
       {publishing ? (
-        <PublishSheet
-          source={draftSource(page.id, base)}
-          editor={writing.editor}
-          onClose={close}
-          onDone={({ page: id }) => window.location.assign(`/write/${id}`)}
-        />
+        <Suspense fallback={<p className="soft">Opening …</p>}>
+          <PublishSheet
+            source={draftSource(page.id, base)}
+            live={writing.live}
+            onClose={close}
+            onDone={({ page: id }) => window.location.assign(`/write/${id}`)}
+          />
+        </Suspense>
       ) : (
         !writing.readOnly && (
           <>
-            <TextField label="Note on this version" value={note} onChange={setNote} most={LIMITS.note} />
+            <TextField label="Note on this version" {...saving.note} />
             <Saving
-              saveOff={textOff || (dirty ? "" : "Nothing was changed since the last version.")}
-              publishOff={textOff}
+              saveOff={saving.off || (dirty ? "" : "Nothing was changed since the last version.")}
+              publishOff={saving.off}
               publishName="Place or publish …"
               mayPublish={page.mine}
-              onSave={() => void saved(writing.save(note))}
-              onPublish={async () => (!dirty || (await saved(writing.save(note)))) && setPublishing(true)}
+              onSave={saving.save}
+              onPublish={async () => (await saving.savedAll()) && setPublishing(true)}
             />
             {!page.mine && <p className="soft">Placing and publishing it is for {page.owner}.</p>}
           </>
@@ -109,7 +102,6 @@ function Side({ page, writing, publishing, setPublishing }: SideProps) {
 function Desk({ opened }: { opened: Opened<PrivateDraft> }) {
   const writing = useWords(opened, !opened.page.mayWrite);
   const [publishing, setPublishing] = useState(false);
-  if (!writing.editor) return null;
   return (
     <div className={writingStyles.view} data-publishing={publishing}>
       <Paper writing={writing} />

@@ -80,7 +80,7 @@ export function Others({ page, writing }: { page: Written; writing: Writing }) {
 
 /** How the words stand: kept where, what was pasted, what is in the way of saving. */
 export function Stands({ page, writing, told }: { page: Written; writing: Writing; told: string }) {
-  const { keeper, editor } = writing;
+  const { keeper, live } = writing;
   const { standing } = keeper;
   const where = standing.is === "refused" ? standing.where : undefined;
   return (
@@ -92,14 +92,14 @@ export function Stands({ page, writing, told }: { page: Written; writing: Writin
           </>
         )}
       </p>
-      {where && editor && (
-        <button type="button" className="button" onClick={() => showBlock(editor, where)}>
+      {where && (
+        <button type="button" className="button" onClick={() => live.open((editor) => showBlock(editor, where))}>
           Show the place
         </button>
       )}
-      {writing.pasted && (
+      {live.pasted && (
         <p className="notice" role="status">
-          {writing.pasted}
+          {live.pasted}
         </p>
       )}
       {keeper.problem && (

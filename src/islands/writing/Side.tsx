@@ -1,7 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
+import { Suspense, useState } from "react";
 import { readWorking, unschedule, type WorkingPage } from "../../contracts/writing.ts";
-import { LIMITS } from "../../core/words.ts";
 import { shortDateTime } from "../../ui/dates.ts";
 import { STATE_NAMES } from "../../ui/states.ts";
 import { TextField } from "../../ui/TextField.tsx";
@@ -10,12 +9,12 @@ import { ApprovalPart } from "../approval/ApprovalPart.tsx";
 import { ActButtons } from "../life/ActButtons.tsx";
 import { PenLine } from "../pen/PenLine.tsx";
 import type { PenHere } from "../pen/usePen.ts";
-import { PublishSheet } from "../publication/PublishSheet.tsx";
 import { pageSource } from "../publication/sources.ts";
 import { ask } from "../shared/api.ts";
 import { focusOn } from "../shared/focus.ts";
 import { BothVersions, Others, Stands } from "./Kept.tsx";
 import { Saving } from "./Saving.tsx";
+import { PublishSheet, useSaving } from "./useSaving.ts";
 import type { Writing } from "./useWords.ts";
 import styles from "./writing.module.css";
 
@@ -105,18 +104,11 @@ interface Props {
 
 /** Beside the text: what it is, where it is kept, saving and publishing. */
 export function Side({ page, writing, pen, publishing, setPublishing }: Props) {
-  const [note, setNote] = useState("");
   const { live, state, due, approval, look, told, setTold, published, scheduled } = useLife(page);
+  const saving = useSaving(writing, { onSaving: () => setTold("") });
   const { keeper } = writing;
   const { dirty, base } = keeper;
   const unapproved = approval && approval.approved === null && !approval.withReason ? "It is not approved yet: give it in first." : "";
-  const textOff = writing.off || (note.length > LIMITS.note ? "The note is too long." : "");
-  const saved = async (work: Promise<string | null>) => {
-    setTold("");
-    const version = await work;
-    if (version) setNote("");
-    return version;
-  };
   const close = () => {
     setPublishing(false);
     focusOn("[data-publish]");
@@ -126,32 +118,32 @@ export function Side({ page, writing, pen, publishing, setPublishing }: Props) {
       <PenLine here={pen} lost={dirty} />
       {!publishing && <FactList page={page} writing={writing} live={live} state={state} due={due} onUnscheduled={() => scheduled(null)} />}
       <Stands page={page} writing={writing} told={dirty ? "" : told} />
-      {keeper.theirs && (
-        <BothVersions writing={writing} onOver={() => saved(writing.saveOver(note))} onGoOn={() => writing.goOnFromTheirs(note)} />
-      )}
+      {keeper.theirs && <BothVersions writing={writing} {...saving.both} />}
       {publishing ? (
-        <PublishSheet
-          source={pageSource(page, approval?.approved ?? base)}
-          editor={writing.editor}
-          onClose={close}
-          onDone={(done) => {
-            if (done.version) {
-              writing.published(done.newest);
-              published(done.version);
-            } else scheduled(done.at);
-            close();
-          }}
-        />
+        <Suspense fallback={<p className="soft">Opening …</p>}>
+          <PublishSheet
+            source={pageSource(page, approval?.approved ?? base)}
+            live={writing.live}
+            onClose={close}
+            onDone={(done) => {
+              if (done.version) {
+                writing.published(done.newest);
+                published(done.version);
+              } else scheduled(done.at);
+              close();
+            }}
+          />
+        </Suspense>
       ) : (
         <>
-          <TextField label="Note on this version" value={note} onChange={setNote} most={LIMITS.note} />
+          <TextField label="Note on this version" {...saving.note} />
           <Saving
-            saveOff={textOff || (dirty ? "" : "Nothing was changed since the last version.")}
-            publishOff={dirty ? textOff : live === base ? "Readers see this version already." : unapproved}
+            saveOff={saving.off || (dirty ? "" : "Nothing was changed since the last version.")}
+            publishOff={dirty ? saving.off : live === base ? "Readers see this version already." : unapproved}
             publishName={due ? "Publish or reschedule …" : "Publish …"}
             mayPublish={page.mayPublish}
-            onSave={() => void saved(writing.save(note))}
-            onPublish={async () => (!dirty || (await saved(writing.save(note)))) && setPublishing(true)}
+            onSave={saving.save}
+            onPublish={async () => (await saving.savedAll()) && setPublishing(true)}
           />
           {!page.mayPublish && <p className="soft">Publishing here needs Publisher.</p>}
           {approval && (

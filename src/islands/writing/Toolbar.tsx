@@ -1,25 +1,12 @@
 import { findWrapping } from "@tiptap/pm/transform";
 import type { Editor } from "@tiptap/react";
 import { useEditorState } from "@tiptap/react";
-import {
-  Bold,
-  Code,
-  Heading1,
-  Heading2,
-  Italic,
-  Link2,
-  List,
-  ListOrdered,
-  MessageSquareQuote,
-  Redo2,
-  SquareCode,
-  Table,
-  TriangleAlert,
-  Undo2,
-} from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { FoundPlace } from "../../contracts/search.ts";
 import { placeNote, useFound } from "../shared/useFound.ts";
+import type { Reached } from "./reached.ts";
+import { ToolRow, type ToolState } from "./ToolRow.tsx";
+import type { ToolName } from "./tools.ts";
 import styles from "./writing.module.css";
 
 /** Finds a page to link the selected words to; without a selection its title is put in. */
@@ -117,61 +104,49 @@ function useActive(editor: Editor) {
   });
 }
 
-/** Every tool: what it is called, whether it is on or does nothing here, and what it does. */
-function useTools(editor: Editor, linking: boolean, onLink: () => void) {
+type Tools = Record<ToolName, ToolState & { act(): unknown }>;
+
+/** Of every tool: whether it is on or does nothing here, and what it does. */
+function useTools(editor: Editor, linking: boolean, onLink: () => void): Tools {
   const active = useActive(editor);
   const { may } = active;
   const run = () => editor.chain().focus();
-  return [
-    { name: "Heading", off: !may.heading, icon: Heading1, on: active.h1, act: () => run().toggleHeading({ level: 1 }).run() },
-    { name: "Smaller heading", off: !may.heading, icon: Heading2, on: active.h2, act: () => run().toggleHeading({ level: 2 }).run() },
-    { name: "Bold", off: !may.bold, icon: Bold, on: active.bold, act: () => run().toggleBold().run() },
-    { name: "Italic", off: !may.italic, icon: Italic, on: active.italic, act: () => run().toggleItalic().run() },
-    { name: "Code", off: !may.code, icon: Code, on: active.code, act: () => run().toggleCode().run() },
-    { name: "List", off: !may.bullets, icon: List, on: active.bullets, act: () => run().toggleBulletList().run() },
-    { name: "Numbered list", off: !may.numbers, icon: ListOrdered, on: active.numbers, act: () => run().toggleOrderedList().run() },
-    { name: "Quotation", off: !may.quote, icon: MessageSquareQuote, on: active.quote, act: () => run().toggleBlockquote().run() },
-    { name: "Code block", off: !may.block, icon: SquareCode, on: active.block, act: () => run().toggleCodeBlock().run() },
-    { name: "Callout", off: !may.callout, icon: TriangleAlert, on: active.callout, act: () => run().toggleWrap("callout").run() },
-    {
-      name: "Table",
-      off: !may.table,
-      icon: Table,
-      on: false,
-      act: () => run().insertTable({ rows: 3, cols: 3, withHeaderRow: true }).run(),
-    },
-    {
-      name: "Link to a page",
-      icon: Link2,
+  return {
+    Heading: { off: !may.heading, on: active.h1, act: () => run().toggleHeading({ level: 1 }).run() },
+    "Smaller heading": { off: !may.heading, on: active.h2, act: () => run().toggleHeading({ level: 2 }).run() },
+    Bold: { off: !may.bold, on: active.bold, act: () => run().toggleBold().run() },
+    Italic: { off: !may.italic, on: active.italic, act: () => run().toggleItalic().run() },
+    Code: { off: !may.code, on: active.code, act: () => run().toggleCode().run() },
+    List: { off: !may.bullets, on: active.bullets, act: () => run().toggleBulletList().run() },
+    "Numbered list": { off: !may.numbers, on: active.numbers, act: () => run().toggleOrderedList().run() },
+    Quotation: { off: !may.quote, on: active.quote, act: () => run().toggleBlockquote().run() },
+    "Code block": { off: !may.block, on: active.block, act: () => run().toggleCodeBlock().run() },
+    Callout: { off: !may.callout, on: active.callout, act: () => run().toggleWrap("callout").run() },
+    Table: { off: !may.table, on: false, act: () => run().insertTable({ rows: 3, cols: 3, withHeaderRow: true }).run() },
+    "Link to a page": {
       on: active.link || linking,
       off: !active.link && !may.link,
       act: () => (active.link ? run().extendMarkRange("link").unsetMark("link").run() : onLink()),
     },
-    { name: "Undo", icon: Undo2, on: false, off: !active.undo, act: () => run().undo().run() },
-    { name: "Redo", icon: Redo2, on: false, off: !active.redo, act: () => run().redo().run() },
-  ];
+    Undo: { on: false, off: !active.undo, act: () => run().undo().run() },
+    Redo: { on: false, off: !active.redo, act: () => run().redo().run() },
+  };
 }
 
-export function Toolbar({ editor }: { editor: Editor }) {
+/** `reached`: the tool that had the focus, or was pressed, while the editor was on its way. */
+export function Toolbar({ editor, reached }: { editor: Editor; reached: Reached }) {
   const [linking, setLinking] = useState(false);
   const tools = useTools(editor, linking, () => setLinking(!linking));
+  useLayoutEffect(() => {
+    const { tool, press } = reached;
+    if (!tool) return;
+    document.querySelector<HTMLElement>(`[data-tool="${tool}"]`)?.focus();
+    if (press && !tools[tool].off) tools[tool].act();
+    reached.press = false;
+  }, []);
   return (
-    <div className={styles.toolbar} role="toolbar" aria-label="Text">
-      {tools.map(({ name, icon: Icon, on, off, act }) => (
-        <button
-          key={name}
-          type="button"
-          aria-label={name}
-          title={off ? `${name}: not here` : name}
-          aria-pressed={on}
-          // Not switched off as such: a control that had the focus must not lose it by what it does.
-          aria-disabled={off ?? false}
-          onClick={() => !off && act()}
-        >
-          <Icon size={16} />
-        </button>
-      ))}
+    <ToolRow states={tools} onPress={(name) => tools[name].act()}>
       {linking && <LinkSearch editor={editor} onDone={() => setLinking(false)} />}
-    </div>
+    </ToolRow>
   );
 }

@@ -33,7 +33,6 @@ function Desk({ opened }: { opened: Opened<WorkingPage> }) {
   const writing = useWords(opened, !pen.mine);
   const [publishing, setPublishing] = useState(false);
   usePenWith(pen, writing, opened.page.id);
-  if (!writing.editor) return null;
   return (
     <div className={styles.view} data-publishing={publishing}>
       <Paper writing={writing} />

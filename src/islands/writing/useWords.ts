@@ -1,17 +1,13 @@
-/** The words being written: the editor, what is kept of them and how, saving them as versions, and somebody else's. */
+/** The words being written: what is kept of them and how, saving them as versions, and somebody else's. Their editor: `useLive.ts`. */
 
-import type { Node } from "@tiptap/pm/model";
-import { type Editor, useEditor } from "@tiptap/react";
+import type { Editor } from "@tiptap/core";
 import { useEffect, useMemo, useReducer, useState } from "react";
-import { readSlip } from "../../contracts/slip.ts";
 import type { KeptWords, Written } from "../../contracts/writing.ts";
-import { BODY_LIMITS, overLimits, type PageBody } from "../../core/content/index.ts";
+import { BODY_LIMITS, type BodySize, overLimits, type PageBody } from "../../core/content/index.ts";
 import { hasWords, LIMITS } from "../../core/words.ts";
-import { ask } from "../shared/api.ts";
 import { type BrowserWords, browserClock } from "./browserWords.ts";
-import { extensions } from "./extensions.ts";
 import { beginning, Keeper, type Words, type WordsServer } from "./keeping.ts";
-import { bringMarkdown, pastingExtension } from "./pasting.ts";
+import { type Live, useLive } from "./useLive.ts";
 
 /** What there is to write on: the page, where it is kept, and what this browser keeps. */
 export interface Opened<Page extends Written = Written> {
@@ -23,7 +19,7 @@ export interface Opened<Page extends Written = Written> {
 }
 
 export interface Writing {
-  editor: Editor | null;
+  live: Live;
   title: string;
   readOnly: boolean;
   setTitle(title: string): void;
@@ -32,8 +28,6 @@ export interface Writing {
   others: KeptWords[];
   /** Why saving is off, in a sentence; empty where it is not. */
   off: string;
-  /** What a paste left out or is bringing in. */
-  pasted: string;
   save(note: string): Promise<string | null>;
   saveOver(note: string): Promise<string | null>;
   /** Makes both versions: mine first, then theirs on top of it, to go on from. */
@@ -45,31 +39,10 @@ export interface Writing {
   renew(words: Words): void;
 }
 
-/** Up to this size a text is kept with every key; a larger one when typing pauses, or the page is left. */
-const LARGE = 60_000;
+/** A large text is kept when typing pauses for so long, or the page is left; any other with every key. */
 const PAUSE_OF_LARGE = 400;
 
-interface Size {
-  nodes: number;
-  text: number;
-  depth: number;
-}
-
-function sizeOf(editor: Editor): Size {
-  const size = { nodes: 0, text: 0, depth: 0 };
-  const walk = (node: Node, depth: number) => {
-    for (const child of node.content.content) {
-      size.nodes++;
-      size.text += child.text?.length ?? 0;
-      size.depth = Math.max(size.depth, depth);
-      walk(child, depth + 1);
-    }
-  };
-  walk(editor.state.doc, 1);
-  return size;
-}
-
-function reasonOff(title: string, size: Size): string {
+function reasonOff(title: string, size: BodySize): string {
   if (!hasWords(title)) return "Saving is off: the page needs a title.";
   if (title.length > LIMITS.title)
     return `Saving is off: the title is ${title.length - LIMITS.title} characters too long (at most ${LIMITS.title}).`;
@@ -77,8 +50,6 @@ function reasonOff(title: string, size: Size): string {
   if (over) return `Saving is off: the text ${over}.`;
   return size.depth > BODY_LIMITS.depth ? `Saving is off: something is nested deeper than ${BODY_LIMITS.depth}.` : "";
 }
-
-const bodyOf = (editor: Editor): PageBody => ({ schema: 1, content: (editor.getJSON().content ?? []) as PageBody["content"] });
 
 /** Tells the keeper what is typed: at once, or for a large text when typing pauses. */
 function useTyped(keeper: Keeper) {
@@ -113,40 +84,6 @@ function useTyped(keeper: Keeper) {
   };
 }
 
-const titleOf = (page: string): Promise<string | null> =>
-  ask(readSlip, { params: { id: page } }).then(
-    (it) => it.title,
-    () => null,
-  );
-
-/** The editor of a text, how large the text is, and what a paste has to say. */
-function useWordEditor(body: PageBody, onTyped: (read: () => PageBody, isLarge: boolean) => void) {
-  const [size, setSize] = useState<Size>({ nodes: 0, text: 0, depth: 0 });
-  const [pasted, setPasted] = useState("");
-  const editor = useEditor({
-    extensions: useMemo(() => {
-      const { origin } = window.location;
-      return [...extensions(origin), pastingExtension({ origin, say: setPasted, titleOf })];
-    }, []),
-    // The page's policy forbids styles that scripts bring along; ours are in writing.module.css.
-    injectCSS: false,
-    content: { type: "doc", content: body.content },
-    editorProps: {
-      attributes: { "aria-label": "Text of the page", class: "prose", role: "textbox", "aria-multiline": "true", "data-home": "" },
-    },
-    onCreate: ({ editor: it }) => {
-      setSize(sizeOf(it));
-      void bringMarkdown();
-    },
-    onUpdate: ({ editor: it, transaction }) => {
-      if (!transaction.docChanged) return;
-      onTyped(() => bodyOf(it), it.state.doc.content.size > LARGE);
-      setSize(sizeOf(it));
-    },
-  });
-  return { editor, size, pasted, measure: () => editor && setSize(sizeOf(editor)) };
-}
-
 /** Saves one's own words as a version of their own, and goes on from the other's. */
 async function goOnFromTheirs(
   keeper: Keeper,
@@ -155,16 +92,16 @@ async function goOnFromTheirs(
   put: (words: { title: string; body: PageBody }) => void,
 ): Promise<void> {
   const { theirs } = keeper;
-  if (!theirs || !editor) return;
+  if (!theirs) return;
   // Nothing can be typed between the two versions.
-  editor.setEditable(false);
+  editor?.setEditable(false);
   try {
     const mine = await save(theirs.version);
     if (!mine || keeper.dirty) return;
     const version = await keeper.saveOther({ ...theirs, base: mine }, `Continued from version ${theirs.version}.`);
     if (version) put(theirs);
   } finally {
-    editor.setEditable(true, false);
+    editor?.setEditable(true, false);
   }
 }
 
@@ -180,36 +117,31 @@ export function useWords({ page, server, store, open }: Opened, readOnly = false
   const [title, putTitle] = useState(start.words.title);
   const { typed, flush } = useTyped(keeper);
   const latest = useMemo(() => ({ title: start.words.title }), [start]);
-  const { editor, size, pasted, measure } = useWordEditor(start.words.body, (read, isLarge) =>
-    typed(() => ({ title: latest.title, body: read() }), isLarge),
-  );
-  useEffect(() => void editor?.setEditable(!readOnly, false), [editor, readOnly]);
+  const live = useLive(start.words.body, readOnly, (body, isLarge) => typed(() => ({ title: latest.title, body: body() }), isLarge));
   const put = (words: { title: string; body: PageBody }) => {
     latest.title = words.title;
     putTitle(words.title);
-    editor?.commands.setContent({ type: "doc", content: words.body.content }, { emitUpdate: false });
-    measure();
+    live.put(words.body);
   };
   const save = (note: string, on?: string) => {
     flush();
     return keeper.save(note, on);
   };
   return {
-    editor,
+    live,
     title,
     readOnly,
     keeper,
     others,
-    pasted,
-    off: reasonOff(title, size),
+    off: reasonOff(title, live.size),
     save: (note) => save(note),
     saveOver: (note) => save(note, keeper.theirs?.version),
     setTitle: (text) => {
       latest.title = text.replaceAll("\n", " ");
       putTitle(latest.title);
-      if (editor) typed(() => ({ title: latest.title, body: bodyOf(editor) }), false);
+      typed(() => ({ title: latest.title, body: live.body() }), false);
     },
-    goOnFromTheirs: (note) => goOnFromTheirs(keeper, editor, (on) => save(note, on), put),
+    goOnFromTheirs: (note) => goOnFromTheirs(keeper, live.editor, (on) => save(note, on), put),
     take: (other) => {
       flush();
       const parked = keeper.swap(other, `${store.tab}-${Date.now().toString(36)}`);
