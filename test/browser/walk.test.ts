@@ -118,6 +118,8 @@ async function tryLetters(control: Control): Promise<string[]> {
   const wrong: string[] = [];
   if (control.types) {
     await press(TYPED);
+    // The editor of a text comes when somebody goes to it.
+    await driver.wait(() => run<boolean>("!document.querySelector('[data-still]')"), 30_000);
     const text = await run<string>("document.activeElement.value ?? document.activeElement.textContent");
     if (!text.includes(TYPED)) wrong.push(`typed "${TYPED}", and it holds "${text.slice(0, 60)}"`);
   } else if (control.tag !== "SELECT" && !control.leaves) {

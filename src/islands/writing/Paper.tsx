@@ -28,7 +28,7 @@ function StillText({ live, readOnly }: { live: Live; readOnly: boolean }) {
   };
   return (
     <div
-      className="prose"
+      className="tiptap prose"
       role="textbox"
       tabIndex={0}
       aria-label="Text of the page"
