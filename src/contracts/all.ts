@@ -30,6 +30,7 @@ import * as pledges from "./pledges.ts";
 import * as programs from "./programs.ts";
 import * as publication from "./publication.ts";
 import * as registers from "./registers.ts";
+import * as review from "./review.ts";
 import * as search from "./search.ts";
 import * as slip from "./slip.ts";
 import * as spaces from "./spaces.ts";
@@ -73,6 +74,7 @@ export const CONTRACTS: readonly AnyContract[] = [
   pledges,
   programs,
   publication,
+  review,
   search,
   slip,
   spaces,

@@ -27,6 +27,7 @@ import {
   type Stance,
   type StateBefore,
 } from "../core/access/model/index.ts";
+import { PERIOD_LIMITS } from "../core/review/index.ts";
 import { LIMITS } from "../core/words.ts";
 import { AreTags, AtPlace, HasWords, IsInstant, MayBeAbsent, MOST_TAGS } from "./checks.ts";
 import { GroupEditBody, ManagersEditBody, MemberEditBody, PersonEditBody, PledgeEditBody } from "./peopleEdits.ts";
@@ -110,6 +111,12 @@ export class ReadinessEditBody extends AtPlace {
   @IsOptional() @IsString() @MaxLength(200) to!: string | null;
 }
 
+export class ReviewPeriodEditBody extends AtPlace {
+  @IsIn(["reviewPeriod"]) kind!: "reviewPeriod";
+  @IsOptional() @IsInt() @Min(PERIOD_LIMITS.least) @Max(PERIOD_LIMITS.most) from!: number | null;
+  @IsOptional() @IsInt() @Min(PERIOD_LIMITS.least) @Max(PERIOD_LIMITS.most) to!: number | null;
+}
+
 class CeilingsBody {
   @MayBeAbsent() @IsArray() @ArrayMaxSize(ABILITIES.length) @IsIn([...ABILITIES], { each: true }) outsiders?: Ability[];
   @MayBeAbsent() @IsArray() @ArrayMaxSize(ABILITIES.length) @IsIn([...ABILITIES], { each: true }) guests?: Ability[];
@@ -170,6 +177,7 @@ export const EDIT_BODIES = [
   { value: OwnerEditBody, name: "owner" },
   { value: TagsEditBody, name: "tags" },
   { value: ReadinessEditBody, name: "readiness" },
+  { value: ReviewPeriodEditBody, name: "reviewPeriod" },
   { value: ReadinessWordsEditBody, name: "readinessWords" },
   { value: ArrangedEditBody, name: "arranged" },
   { value: SettingsEditBody, name: "settings" },

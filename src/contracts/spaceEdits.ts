@@ -7,16 +7,20 @@ import {
   IsArray,
   IsBoolean,
   IsIn,
+  IsInt,
   IsObject,
   IsOptional,
   IsString,
   Matches,
+  Max,
   MaxLength,
+  Min,
   ValidateBy,
   ValidateNested,
 } from "class-validator";
 import type { ContentsEntry } from "../core/access/model/index.ts";
 import { isSafeHref } from "../core/content/index.ts";
+import { PERIOD_LIMITS } from "../core/review/index.ts";
 import { LIMITS } from "../core/words.ts";
 import { AreTags, AtPlace, HasWords, MayBeAbsent, SPACE_ADDRESS } from "./checks.ts";
 
@@ -41,6 +45,8 @@ export class SettingsBody {
   @MayBeAbsent() @IsBoolean() history?: boolean;
   @MayBeAbsent() @IsBoolean() indexed?: boolean;
   @MayBeAbsent() @IsBoolean() approval?: boolean;
+  @MayBeAbsent() @IsInt() @Min(PERIOD_LIMITS.least) @Max(PERIOD_LIMITS.most) review?: number;
+  @MayBeAbsent() @IsBoolean() flags?: boolean;
 }
 
 /** What a space was before may be of an older day, when less was asked of it. */
@@ -51,6 +57,8 @@ class SettingsBefore {
   @MayBeAbsent() @IsBoolean() history?: boolean;
   @MayBeAbsent() @IsBoolean() indexed?: boolean;
   @MayBeAbsent() @IsBoolean() approval?: boolean;
+  @MayBeAbsent() @IsInt() @Min(PERIOD_LIMITS.least) @Max(PERIOD_LIMITS.most) review?: number;
+  @MayBeAbsent() @IsBoolean() flags?: boolean;
 }
 
 export class SettingsEditBody extends AtPlace {

@@ -30,6 +30,8 @@ export const LEDGER_ACTS = {
   withdrawSubmission: { label: "No longer given in", touches: ["nothing"], takenBack: false },
   approve: { label: "Approved", touches: ["nothing"], takenBack: false },
   sendBack: { label: "Sent back", touches: ["nothing"], takenBack: false },
+  flag: { label: "Flagged", touches: ["nothing"], takenBack: true },
+  review: { label: "Reviewed", touches: ["nothing"], takenBack: true },
   schedule: { label: "Scheduled", touches: ["rules"], takenBack: true },
   unschedule: { label: "Unscheduled", touches: ["rules"], takenBack: false },
   takeDown: { label: "Taken down", touches: ["rules"], takenBack: true },

@@ -4,6 +4,7 @@ import { SPACE_ADDRESS } from "../../contracts/checks.ts";
 import type { Slip } from "../../contracts/slip.ts";
 import type { Edit, SpaceSettings as Settings } from "../../core/access/model/index.ts";
 import { hasWords, LIMITS } from "../../core/words.ts";
+import { PeriodField } from "../../ui/PeriodField.tsx";
 import { type Choice, Picker } from "../../ui/Picker.tsx";
 import { TextField } from "../../ui/TextField.tsx";
 import { tray, useTray } from "../change/store.ts";
@@ -25,6 +26,12 @@ function saidOf(before: Settings, after: Settings): string {
         ? "search engines are asked not to list it"
         : "search engines may list it",
     !before.approval === !after.approval ? "" : after.approval ? "what is published is approved first" : "published without approval",
+    before.review === after.review
+      ? ""
+      : after.review
+        ? `pages are looked at again every ${after.review} days`
+        : "pages are not looked at again by themselves",
+    !before.flags === !after.flags ? "" : after.flags ? "readers who are no members can flag pages" : "only members flag pages",
     !before.history === !after.history ? "" : after.history ? "older live versions can be read" : "older versions are for writers alone",
   ].filter(Boolean);
   return parts.join(", ") || "as before";
@@ -107,6 +114,18 @@ function Form({ slip, publicReads, settings, then, onDone }: FormProps) {
         />{" "}
         What is published here is approved first, by somebody who did not write all of it
       </label>
+      <label className={styles.tick}>
+        <input type="checkbox" checked={typed.flags ?? false} onChange={(event) => setTyped({ ...typed, flags: event.target.checked })} />{" "}
+        Guests, too, can flag what they read here
+      </label>
+      <PeriodField
+        label="Pages here are looked at again after so many days (empty: never)"
+        value={typed.review ?? null}
+        onChange={(days) => {
+          const { review: _, ...rest } = typed;
+          setTyped(days === null ? rest : { ...rest, review: days });
+        }}
+      />
       <p className="soft">{effectOfIndexing(typed.indexed ?? true, publicReads)}</p>
       {problem && <p className="notice bad">{problem}</p>}
       <span className="acts">

@@ -5,14 +5,29 @@ import { textArray } from "./textArray.ts";
 
 const among = (column: SQL, ids: readonly string[] | null): SQL => (ids === null ? sql`true` : sql`${column} = any(${textArray(ids)})`);
 
+/** When a page of the listing (`l`) is due, from what is kept of it (`d`): `dueAt` of core/review, as the database says it. */
+const DUE = sql`case when l.state = 'live' then greatest(
+  greatest(d.published_at, coalesce(d.confirmed_at, d.published_at))
+    + coalesce(d.review_days, (select s.review_days from spaces s where s.place_id = l.space_id)) * interval '24 hours',
+  case when coalesce(d.review_days, (select s.review_days from spaces s where s.place_id = l.space_id)) is not null and d.published_at is not null
+    then d.aside_until end) end`;
+
+/** Brings up to date when the pages of some spaces are due: their review period was changed, or pages came to them. */
+export async function deriveDue(tx: Tx, spaces: readonly string[]): Promise<void> {
+  if (spaces.length === 0) return;
+  await tx.execute(sql`
+    update listing as l set due_at = ${DUE} from pages d
+    where d.place_id = l.place_id and l.space_id = any(${textArray(spaces)}) and l.due_at is distinct from ${DUE}`);
+}
+
 /** Brings what follows from other tables up to date, of some places or (null) of all; links and views aside. */
 export async function deriveListing(tx: Tx, ids: readonly string[] | null): Promise<void> {
   if (ids?.length === 0) return;
   await tx.execute(sql`
     update listing as l set owner_id = d.owner_id, tags = d.tags, readiness = d.readiness, published_at = d.published_at,
-      versions = d.versions, changed_by = d.author, left_at = d.left_at, left_by = d.left_by
+      versions = d.versions, changed_by = d.author, left_at = d.left_at, left_by = d.left_by, due_at = ${DUE}
     from (
-      select p.id, p.owner_id, p.tags, g.readiness, g.published_at, e.at as left_at, e.maker as left_by,
+      select p.id, p.owner_id, p.tags, g.readiness, g.published_at, g.confirmed_at, g.review_days, g.aside_until, e.at as left_at, e.maker as left_by,
         (select count(*) from versions v where v.place_id = p.id) as versions,
         (select v.author_id from versions v
           where v.place_id = p.id and (p.state in ('draft', 'scheduled') or coalesce(p.was, 'live') <> 'live' or g.live_major is null

@@ -26,6 +26,7 @@ const WORD_FIELDS: Partial<Record<Edit["kind"], readonly string[]>> = {
   pledge: ["why"],
   settings: ["name", "address", "purpose"],
   contents: ["entries"],
+  flag: ["note", "reason"],
 };
 const SIDES = ["remove", "put"] as const;
 
@@ -108,7 +109,7 @@ export async function withWords<Row extends { seq: Seq; edits: Edit[] }>(
  */
 export async function eraseWordsOfEdits(
   tx: Tx,
-  { kind, ids, but = "" }: { kind: "settings" | "contents" | "person"; ids: readonly string[]; but?: string },
+  { kind, ids, but = "" }: { kind: "settings" | "contents" | "flag" | "person"; ids: readonly string[]; but?: string },
 ): Promise<void> {
   const about = kind === "person" ? "person" : "place";
   const list = textArray(ids);

@@ -160,6 +160,7 @@ export const TABLE = [
         (it) => (it.pledged ? admits(it) : holds(REVISE)(it)),
         "You may not change these tags: that needs Writer, and Keeper or oversight where a pledge goes by a tag.",
       ),
+      setPeriod: act(holds(REVISE), "You may not say how often this is reviewed: that needs Writer."),
     },
   },
   {

@@ -1,7 +1,18 @@
 /** What single edits are, in the table of acts (`acts.ts`), and what their maker may not do at all, whatever they lead to. */
 
 import { subjectOf } from "../index/index.ts";
-import { actBetween, type Edit, GOVERN, maskOf, NOTHING, type PlaceEdit, type StateAct, sameValue } from "../model/index.ts";
+import {
+  actBetween,
+  type Edit,
+  flagStep,
+  GOVERN,
+  isOpen,
+  maskOf,
+  NOTHING,
+  type PlaceEdit,
+  type StateAct,
+  sameValue,
+} from "../model/index.ts";
 import { HELPER_LIMIT } from "../workbench/index.ts";
 import { may } from "./acts.ts";
 import { type Judge, lackingMessage } from "./judge.ts";
@@ -116,6 +127,13 @@ function actAtPlace(judge: Judge, edit: PlaceEdit, surroundings: Surroundings) {
       return judge.need("changeSpace", edit.place);
     case "readiness":
       return judge.need("tag", edit.place);
+    case "reviewPeriod":
+      return judge.need("setPeriod", edit.place);
+    case "reviewed":
+      return judge.need("confirm", edit.place);
+    case "flag":
+      flag(judge, edit);
+      return;
     case "erase":
       return judge.need(judge.standing(edit.place).place?.place.kind === "space" ? "eraseSpace" : "erase", edit.place);
     case "ceilings":
@@ -155,6 +173,19 @@ function stateChange(judge: Judge, edit: Of<"state">, { moved }: Surroundings) {
   // Where nothing leads, whoever may not publish learns no more than that.
   if (act === null || PUBLISHES.has(act)) return judge.need("publish", edit.place, facts);
   return judge.need(kind === "space" ? "retireSpace" : "retire", edit.place);
+}
+
+/** A flag is raised by who may, answered by who is to, taken back by who raised it while nobody answered. */
+function flag(judge: Judge, { place, remove, put }: Of<"flag">): void {
+  const { maker } = judge;
+  const step = flagStep(remove, put);
+  if (step === "raise") {
+    judge.need("raiseFlag", place, { allowed: true });
+    return;
+  }
+  const own = maker.person !== null && remove?.by === maker.person.id && step === "withdraw" && isOpen(remove);
+  const theirs = maker.person !== null && (remove?.to ?? judge.standing(place).place?.place.owner) === maker.person.id;
+  if (!own) judge.need("settleFlag", place, { theirs });
 }
 
 /** Its place among its siblings; where it moves as well, the destination is judged with that. */

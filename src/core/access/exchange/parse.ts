@@ -342,8 +342,8 @@ export function parseEdits(edits: readonly Edit[]): { ok: true; edits: Edit[] } 
     value === undefined ? undefined : read(r, value, path);
   const parsed = edits.map((edit, i): Edit => {
     // Nobody is null, also where the field was left out.
-    if (edit.kind === "owner" || edit.kind === "readiness" || edit.kind === "landing")
-      return { ...edit, from: edit.from ?? null, to: edit.to ?? null };
+    if (edit.kind === "owner" || edit.kind === "readiness" || edit.kind === "reviewPeriod" || edit.kind === "landing")
+      return { ...edit, from: edit.from ?? null, to: edit.to ?? null } as Edit;
     const path = `$.edits[${i}]`;
     if (edit.kind === "ceilings") {
       const [from, to] = [edit.from, edit.to].map((it, side) =>

@@ -25,6 +25,7 @@ import {
   sameValue,
 } from "../model/index.ts";
 import type { Explanation, Step } from "./explain.ts";
+import { reviewSentence } from "./reviewSentences.ts";
 
 /** Gives the names of things; what the asker may not know of comes back as a description. */
 export interface Names {
@@ -197,7 +198,7 @@ const HELD_WORDS: Readonly<Record<Held, string>> = {
   managed: "groups managed by",
 };
 
-const settingsWords = ({ name, address, purpose, history, indexed, approval }: SpaceSettings): string =>
+const settingsWords = ({ name, address, purpose, history, indexed, approval, review, flags }: SpaceSettings): string =>
   [
     name,
     `at ${address}`,
@@ -205,6 +206,8 @@ const settingsWords = ({ name, address, purpose, history, indexed, approval }: S
     history ? "older live versions can be read" : "",
     indexed === false ? "search engines are asked not to list it" : "",
     approval ? "what is published is approved first" : "",
+    review ? `its pages are looked at again every ${review} days` : "",
+    flags ? "readers who are no members can flag its pages" : "",
   ]
     .filter(Boolean)
     .join(", ");
@@ -236,6 +239,10 @@ export function editSentence(edit: Edit, names: Names): string {
       return `landing page: ${edit.to ? names.place(edit.to) : "none"} (before: ${edit.from ? names.place(edit.from) : "none"})`;
     case "readiness":
       return `readiness: ${edit.to ?? "none"} (before: ${edit.from ?? "none"})`;
+    case "reviewPeriod":
+    case "reviewed":
+    case "flag":
+      return reviewSentence(edit, names);
     case "readinessWords":
       return `words of readiness: ${edit.to.join(", ") || "none"} (before: ${edit.from.join(", ") || "none"})`;
     case "arranged":

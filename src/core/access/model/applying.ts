@@ -79,6 +79,10 @@ function editPlace(place: Place, edit: PlaceEdit): Place | string | Misfit {
     case "settings":
     case "contents":
       return place.kind === "space" ? place : unlawful("that is set for a space");
+    case "reviewPeriod":
+    case "reviewed":
+    case "flag":
+      return place.kind === "page" || place.kind === "bulletin" ? place : unlawful("only pages and bulletins are reviewed");
     case "readiness":
       return place.kind === "page" || place.kind === "bulletin" ? place : unlawful("only pages and bulletins have a readiness");
     case "ceilings":

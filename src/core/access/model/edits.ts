@@ -18,6 +18,7 @@ import {
   type Stance,
 } from "./document.ts";
 import type { HouseRules } from "./house.ts";
+import type { PageFlag, ReviewMark } from "./review.ts";
 import type { StateMark } from "./states.ts";
 
 /** What stands in the document before (absent: nothing yet) and after (absent: nothing any more). */
@@ -38,6 +39,10 @@ export interface SpaceSettings {
   indexed?: boolean;
   /** Whether a version has to be approved before it is published or scheduled; absent: no. */
   approval?: boolean;
+  /** Days after which its pages are to be looked at again, where they have no period of their own; absent: never. */
+  review?: number;
+  /** Whether readers who are no members may flag its pages; absent: no. */
+  flags?: boolean;
 }
 
 /** What stands in the contents of a space, in order: a heading, a page of the space, or an address elsewhere under words of its own. */
@@ -63,6 +68,12 @@ export type PlaceEdit =
   | { kind: "landing"; place: string; from: string | null; to: string | null }
   /** How far a page is, in a word of its space; the document does not hold it. */
   | { kind: "readiness"; place: string; from: string | null; to: string | null }
+  /** Days after which a page is to be looked at again; null: as its space has it. The document does not hold it. */
+  | { kind: "reviewPeriod"; place: string; from: number | null; to: number | null }
+  /** When a page was confirmed, until when its review is set aside; the document does not hold it. */
+  | { kind: "reviewed"; place: string; from: ReviewMark; to: ReviewMark }
+  /** A flag on a page, by its id; the document does not hold it. */
+  | ({ kind: "flag"; place: string; flag: string } & Swap<PageFlag>)
   /** The words a space names readiness by, in order; the document does not hold them. */
   | { kind: "readinessWords"; place: string; from: string[]; to: string[] }
   /** Whether the pages of a space stand by hand or by name; the document does not hold it. */
@@ -172,6 +183,9 @@ const BESIDE: ReadonlySet<Edit["kind"]> = new Set([
   "arranged",
   "settings",
   "contents",
+  "reviewPeriod",
+  "reviewed",
+  "flag",
   "house",
   "handOver",
   "managers",

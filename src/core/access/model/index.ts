@@ -78,6 +78,7 @@ export {
   placeOfEdit,
   type SpaceContents,
   type SpaceSettings,
+  type Swap,
   sameValue,
 } from "./edits.ts";
 export { HOUSE_RULES, type HouseRules, houseRuleWords } from "./house.ts";
@@ -95,5 +96,17 @@ export {
   type Seq,
   type SubjectNumber,
 } from "./numbers.ts";
+export {
+  FLAG_KINDS,
+  FLAG_OUTCOMES,
+  FLAG_WORDS,
+  type FlagKind,
+  type FlagOutcome,
+  flagStep,
+  isOpen,
+  OUTCOME_WORDS,
+  type PageFlag,
+  type ReviewMark,
+} from "./review.ts";
 export { actBetween, leadsTo, markOf, STATE_ACTS, STATES, STATES_BEFORE, type StateAct, type StateMark, sameMark } from "./states.ts";
 export { isOutside, principalBehind, readViewpoint, subjectBehind, VIEWPOINT, type Viewpoint } from "./viewpoint.ts";

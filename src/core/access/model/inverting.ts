@@ -41,6 +41,8 @@ function inverse(edit: Edit): Edit | Edit[] {
     case "order":
     case "landing":
     case "readiness":
+    case "reviewPeriod":
+    case "reviewed":
     case "readinessWords":
     case "arranged":
     case "ceilings":

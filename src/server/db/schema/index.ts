@@ -9,6 +9,7 @@ export * from "./mail.ts";
 export * from "./outside.ts";
 export * from "./pledges.ts";
 export * from "./reading.ts";
+export * from "./review.ts";
 export * from "./slip.ts";
 export * from "./templates.ts";
 export * from "./workbench.ts";

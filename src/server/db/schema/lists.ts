@@ -39,6 +39,8 @@ export const listing = pgTable(
     tags: text("tags").array().notNull().default([]),
     readiness: text("readiness"),
     publishedAt: instant("published_at"),
+    /** When a live page is to be looked at again; null: it has no review period. */
+    dueAt: instant("due_at"),
     /** When it came into the archive or the bin, and who put it there. */
     leftAt: instant("left_at"),
     leftBy: text("left_by"),
@@ -68,6 +70,7 @@ export const listing = pgTable(
     sorted("listing_by_links", t.linksIn, t),
     sorted("listing_by_versions", t.versions, t),
     sorted("listing_by_leaving", t.leftAt, t),
+    sorted("listing_by_due", t.dueAt, t),
     sorted("listing_by_tags", t.tags, t),
     sorted("listing_by_readiness", t.readiness, t),
     // One after the other, in an order of their own: who owns or wrote, who outside reads.

@@ -22,6 +22,10 @@ export const spaces = pgTable("spaces", {
   indexed: boolean("indexed").notNull().default(true),
   /** Whether what is published there is approved first. */
   approval: boolean("approval").notNull().default(false),
+  /** Days after which its pages are to be looked at again; null: never. */
+  reviewDays: integer("review_days"),
+  /** Whether readers who are no members may flag its pages. */
+  flags: boolean("flags").notNull().default(false),
   position: integer("position").notNull(),
 });
 
@@ -41,6 +45,12 @@ export const pages = pgTable("pages", {
   readiness: text("readiness"),
   publishedAt: instant("published_at"),
   changedAt: instant("changed_at").notNull(),
+  /** Days after which it is to be looked at again; null: as its space has it. */
+  reviewDays: integer("review_days"),
+  confirmedAt: instant("confirmed_at"),
+  confirmedBy: text("confirmed_by"),
+  /** Until then its review is set aside. */
+  asideUntil: instant("aside_until"),
 });
 
 /**

@@ -6,13 +6,14 @@ import { actBetween, type Edit, type Instant, instantOf, placeOfEdit, type Seq }
 import type { Access } from "../../access/current.ts";
 import { shutOut } from "../../accounts/session.ts";
 import type { Tx } from "../../db/client.ts";
-import { countLinksIn, deriveListing, targetsOf } from "../../db/deriving.ts";
+import { countLinksIn, deriveDue, deriveListing, targetsOf } from "../../db/deriving.ts";
 import { schedules } from "../../db/schema/index.ts";
 import { writeHouseRules } from "../house/houseRules.ts";
 import { writeHeld } from "../leaving/held.ts";
 import { eraseWords } from "../life/erasing.ts";
 import { writeLandings } from "../life/facts.ts";
 import { writeManagers } from "../people/managers.ts";
+import { writeReview } from "../review/reviewEdits.ts";
 import { showLiveAgain } from "./liveAgain.ts";
 import { writeMarks } from "./marks.ts";
 import { writeSlots } from "./order.ts";
@@ -46,6 +47,17 @@ const leaving = (edits: readonly Edit[], at: Instant): string[] =>
     return status === "suspended" || (until && instantOf(until) <= at) ? [edit.person] : [];
   });
 
+/** Spaces whose pages may be due at another time: their period was changed, or a branch came to them. */
+const spacesWithOtherPeriods = ({ index }: Access, edits: readonly Edit[]): string[] => {
+  const found = edits.flatMap((edit) => {
+    if (edit.kind === "settings") return edit.put?.review === edit.remove?.review ? [] : [edit.place];
+    if (edit.kind !== "move") return [];
+    const space = index.places[placeOf(index, edit.to)?.space ?? -1];
+    return space && space.number !== placeOf(index, edit.place)?.space ? [space.place.id] : [];
+  });
+  return [...new Set(found)];
+};
+
 export async function followUp(
   tx: Tx,
   access: Access,
@@ -59,6 +71,7 @@ export async function followUp(
   await writeSlots(tx, edits, entry.seq);
   await writeLandings(tx, edits);
   await writeMarks(tx, edits, entry.seq);
+  await writeReview(tx, edits);
   await writeHouseRules(tx, edits);
   await writeHeld(tx, edits);
   await writeManagers(tx, edits);
@@ -66,5 +79,6 @@ export async function followUp(
   await shutOut(tx, leaving(edits, access.at));
   await eraseWords(tx, edits);
   await deriveListing(tx, [...new Set(edits.flatMap((edit) => placeOfEdit(edit) ?? []))]);
+  await deriveDue(tx, spacesWithOtherPeriods(access, edits));
   await countLinksIn(tx, linked);
 }

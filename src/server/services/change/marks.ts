@@ -44,8 +44,10 @@ export async function markConflicts(tx: Tx, index: AccessIndex, edits: readonly 
         history: space.history,
         indexed: space.indexed,
         approval: space.approval,
+        review: space.reviewDays,
+        flags: space.flags,
       };
-      if (!now || !sameValue(now, { history: false, indexed: true, approval: false, ...edit.remove }))
+      if (!now || !sameValue(now, { history: false, indexed: true, approval: false, flags: false, ...edit.remove }))
         return [{ edit, message: "its name, address or purpose was changed meanwhile" }];
       return taken.has(edit.put?.address ?? "") ? [{ edit, message: "another space has this address", unlawful: true }] : [];
     }
@@ -95,8 +97,11 @@ async function addressesTaken(tx: Tx, marks: readonly MarkEdit[]): Promise<Set<s
 /** Gives a space another name, address or purpose; its old address leads to it from now on. */
 async function writeSettings(tx: Tx, { place, put, remove }: Extract<Edit, { kind: "settings" }>, seq: Seq): Promise<void> {
   if (!put) return;
-  const { name, address, purpose, history = false, indexed = true, approval = false } = put;
-  await tx.update(spaces).set({ slug: address, purpose, history, indexed, approval }).where(eq(spaces.placeId, place));
+  const { name, address, purpose, history = false, indexed = true, approval = false, review = null, flags = false } = put;
+  await tx
+    .update(spaces)
+    .set({ slug: address, purpose, history, indexed, approval, reviewDays: review, flags })
+    .where(eq(spaces.placeId, place));
   // What is live when a space begins to ask for approval stands.
   if (approval && !remove?.approval)
     await tx.execute(sql`

@@ -17,6 +17,7 @@ import { bareFacts } from "../life/facts.ts";
 import { checkOrdered, landingConflicts, type PlannedActs, planActs } from "../life/planning.ts";
 import { managersConflicts } from "../people/managers.ts";
 import { type Mandates, mandatesOf } from "../people/mandates.ts";
+import { reviewConflicts } from "../review/reviewEdits.ts";
 import { checkLiveVersions } from "./liveAgain.ts";
 import { markConflicts } from "./marks.ts";
 import { inPlace } from "./order.ts";
@@ -192,6 +193,7 @@ async function ledTo(tx: Tx, access: Access, me: CompiledSubject, { whole, acts,
   await fits(placed, [
     ...conflicts,
     ...(await markConflicts(tx, access.index, placed)),
+    ...(await reviewConflicts(tx, access, placed)),
     ...(await houseConflicts(tx, placed)),
     ...(await heldConflicts(tx, placed)),
     ...(await managersConflicts(tx, access.index, placed)),

@@ -27,6 +27,7 @@ const GOING = [
   "meant_outside",
   "findings",
   "findings_aside",
+  "flags",
   "spaces",
 ] as const;
 
@@ -43,5 +44,6 @@ export async function eraseWords(tx: Tx, edits: readonly Edit[]): Promise<void> 
   // What spaces were called and were for stands in the ledger's words where it was changed.
   await eraseWordsOfEdits(tx, { kind: "settings", ids });
   await eraseWordsOfEdits(tx, { kind: "contents", ids });
+  await eraseWordsOfEdits(tx, { kind: "flag", ids });
   await tx.execute(sql`update places set title = '' where id = any(${list})`);
 }

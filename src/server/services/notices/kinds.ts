@@ -2,7 +2,7 @@
 import { and, eq, isNull } from "drizzle-orm";
 import { ASKED_DAYS } from "../../../contracts/asked.ts";
 import { isActive, placeOf, siteOf, subjectOf } from "../../../core/access/index/index.ts";
-import type { Seq } from "../../../core/access/model/index.ts";
+import { FLAG_WORDS, type Seq } from "../../../core/access/model/index.ts";
 import { mayNot, mayRead, readAccess } from "../../access/current.ts";
 import { mayKnowOthers } from "../../access/known.ts";
 import { demoPeople } from "../../accounts/session.ts";
@@ -11,6 +11,7 @@ import { invitations, ledger, submissions, user } from "../../db/schema/index.ts
 import { siteAddress } from "../../notices/mail.ts";
 import { type Composers, type Letter, LINK, type Made, makeMail, type Notice } from "../../notices/notices.ts";
 import { RESET_MINUTES } from "../../notices/onceLinks.ts";
+import { flagSeen } from "../review/lines.ts";
 
 /** A day and time as mail says it, in the one zone everybody can work out. */
 const said = (date: Date): string =>
@@ -160,12 +161,41 @@ const answered =
     return { to: it.to, subject: `“${it.title}”: ${how}`, text: text.join("\n") };
   };
 
+/** Pages were flagged, or handed on, for somebody to answer: those they may know of at that moment. */
+async function flagged(tx: Tx, notice: Notice): Promise<Letter | null> {
+  const it = await readerOf(tx, notice);
+  const to = it && (await addressOf(tx, notice.personId));
+  if (!it || !to) return null;
+  const { by = "", flags = "" } = notice.about;
+  const lines: string[] = [];
+  for (const id of flags.split(",")) {
+    const flag = await flagSeen(tx, it.access, it.reader, id);
+    if (flag && flag.row.outcome === null)
+      lines.push(`  “${flag.place.place.title ?? ""}” (${FLAG_WORDS[flag.row.kind]}): ${flag.row.note}`);
+  }
+  if (lines.length === 0) return null;
+  const text = [
+    `${it.person.name},`,
+    "",
+    `${by ? it.name(by) : "Somebody"} leaves ${lines.length === 1 ? "a page" : `${lines.length} pages`} for you to look at again:`,
+    ...lines,
+    "",
+    `${siteAddress()}/review?whose=mine`,
+  ];
+  return {
+    to,
+    subject: lines.length === 1 ? "A page is for you to look at again" : `${lines.length} pages are for you to look at again`,
+    text: text.join("\n"),
+  };
+}
+
 export const COMPOSERS: Composers = {
   invitation,
   reset,
   passwordChanged,
   accessAsked,
   accessGiven,
+  flagged,
   approved: answered("approved"),
   sentBack: answered("sent back"),
 };

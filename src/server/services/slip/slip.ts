@@ -193,6 +193,8 @@ async function spaceOf(tx: Tx, access: Access, space: CompiledPlace): Promise<Sl
       history: row.history,
       indexed: row.indexed,
       approval: row.approval,
+      flags: row.flags,
+      ...(row.reviewDays === null ? {} : { review: row.reviewDays }),
     },
     publicReads: publicPagesOf(access, space).length,
     landing: landing ? named(landing) : null,
