@@ -1,5 +1,5 @@
 /** What links to reader pages hold. */
-import type { PageState } from "../core/access/model/index.ts";
+import type { FlagKind, PageState } from "../core/access/model/index.ts";
 import type { LifeActName } from "../core/lifecycle/index.ts";
 
 export interface ReaderLink {
@@ -58,10 +58,20 @@ export interface ReaderPage extends Edge {
   acts: LifeActName[];
   /** For those who may decide on it: how many ask for access to it. */
   asking: number;
+  /** How its review stands, as far as its reader may know; null: nothing is reviewed here. */
+  review: ReaderReview | null;
   /** For those who may write here. */
   edit: string | null;
   /** The address this page has: another one is redirected to it. */
   address: string;
+}
+
+export interface ReaderReview {
+  confirmedAt: string | null;
+  confirmedBy: string;
+  /** What members say is wrong with it, and is not answered yet. */
+  flags: { kind: FlagKind; note: string }[];
+  mayFlag: boolean;
 }
 
 /** A page read by a pass. */

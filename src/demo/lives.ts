@@ -1,5 +1,6 @@
 /** What became of some of Brinehaven's pages: binned, archived with what is below them, marked with how far they are. */
 import type { Edit, SpaceContents } from "../core/access/model/index.ts";
+import type { LedgerAct } from "../core/ledger/index.ts";
 import type { LifeAct } from "../core/lifecycle/index.ts";
 import type { DemoPage } from "./pages.ts";
 
@@ -9,6 +10,8 @@ export interface LifeEvent {
   note: string;
   acts?: LifeAct[];
   edits?: Edit[];
+  /** What its entry is called; absent: by its acts, or marks. */
+  act?: LedgerAct;
 }
 
 const READINESS: Record<string, string[]> = {

@@ -34,6 +34,7 @@ import { loadGuests } from "./guests.ts";
 import { rulesHistory } from "./history.ts";
 import { livesOf } from "./lives.ts";
 import { type DemoPage, readTexts } from "./pages.ts";
+import { reviewsOf } from "./reviews.ts";
 import { demoCast, demoPledges, demoSpaces, everyone, grant, groupNames, groupsInGroups, siteGrants } from "./site.ts";
 import { loadTemplates } from "./templates.ts";
 
@@ -274,9 +275,12 @@ export async function loadDemo(present: number = Date.now()): Promise<void> {
         ].map((put): Edit => ({ kind: "pass", pass: put.id, put })),
       ]),
   });
-  for (const { daysAgo, maker, note, acts = [], edits = [] } of livesOf(pages, (page) => keeperOf(page, pages))) {
+  for (const { daysAgo, maker, note, acts = [], edits = [], act: called } of [
+    ...livesOf(pages, (page) => keeperOf(page, pages)),
+    ...reviewsOf(now),
+  ]) {
     const at = instantAt(now - daysAgo * DAY + 9 * HOUR);
-    const act = acts[0]?.act ?? "marks";
+    const act = called ?? acts[0]?.act ?? "marks";
     events.push({ at, run: () => inChange((tx) => makeChange(tx, { maker, edits, acts, act, note, now: at })) });
   }
   events.sort((a, b) => a.at - b.at);

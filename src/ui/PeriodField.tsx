@@ -1,6 +1,6 @@
 /** A review period: so many days, or none. */
 import { useState } from "react";
-import { PERIOD_LIMITS } from "../core/review/index.ts";
+import { isPeriod, PERIOD_LIMITS } from "../core/review/index.ts";
 import { TextField } from "./TextField.tsx";
 
 interface Props {
@@ -14,8 +14,7 @@ interface Props {
 /** What was typed as days; undefined where it is none. */
 function readDays(typed: string): number | null | undefined {
   if (typed.trim() === "") return null;
-  const days = Number(typed);
-  return Number.isInteger(days) && days >= PERIOD_LIMITS.least && days <= PERIOD_LIMITS.most ? days : undefined;
+  return isPeriod(Number(typed)) ? Number(typed) : undefined;
 }
 
 export function PeriodField({ label, value, onChange }: Props) {

@@ -1,7 +1,7 @@
 /** One edit of each kind that travels, with every field it may have. */
 const rule = { to: { group: "pilots" }, abilities: ["read"], until: "2028-01-01T00:00:00Z", draft: false };
 const fence = { kind: "read", admits: [{ group: "pilots" }] };
-const settings = { name: "Quays", address: "quays", purpose: "x", history: true };
+const settings = { name: "Quays", address: "quays", purpose: "x", history: true, review: 90, flags: true };
 const contents = { entries: [{ heading: "x" }, { page: "cranes" }, { link: "https://x.invalid/", words: "x" }], rest: true };
 const ceilings = { outsiders: ["read"], guests: ["read"], passes: true };
 const house = { binDays: 90, passwordLength: 12, guestsBySpaceKeepers: true, useDays: 365, sensitiveWords: ["x"] };
@@ -24,6 +24,7 @@ export const EDITS: readonly object[] = [
   at("owner", "cranes", { from: "petr", to: "maren" }),
   at("tags", "cranes", { from: ["a"], to: ["b"] }),
   at("readiness", "cranes", { from: "x", to: "y" }),
+  at("reviewPeriod", "cranes", { from: null, to: 30 }),
   at("readinessWords", "quays", { from: ["x"], to: ["y"] }),
   at("arranged", "quays", { from: "hand", to: "name" }),
   at("settings", "quays", { remove: settings, put: settings }),

@@ -25,6 +25,8 @@ const asked = (place: string) => ({
   until: "2028-01-01T00:00:00Z",
 });
 
+const REVIEWED = { place: "patrols", flags: ["x"], due: true };
+
 const later = { what: "live", at: "2028-01-01T00:00:00Z", zone: "Europe/Berlin", note: "", version: "0.1", keepHelpers: false };
 
 /** What is tried, of every endpoint of the application at least once. */
@@ -35,6 +37,28 @@ export const TRIES: Try[] = (
       { method: "POST", path: "spaces/look", body: newSpace, ...members, mei: 403, maren: 403 },
     ],
     [{ method: "POST", path: "changes", body: { edits: [grant], note: "", seen: "stale" }, ...members, mei: 403, maren: 409 }],
+    [
+      { method: "GET", path: "review", ...members, mei: 200, maren: 200 },
+      { method: "GET", path: "pages/patrols/review", public: 401, dora: 404, mei: 404, maren: 404 },
+      {
+        method: "POST",
+        path: "flags",
+        body: { places: ["patrols"], kind: "doubtful", note: "x" },
+        public: 401,
+        dora: 404,
+        mei: 404,
+        maren: 404,
+      },
+      {
+        method: "POST",
+        path: "review/settle",
+        body: { rows: [REVIEWED], outcome: "confirmed", reason: "" },
+        ...members,
+        mei: 404,
+        maren: 404,
+      },
+      { method: "POST", path: "review/hand", body: { rows: [REVIEWED], to: "mei", note: "" }, ...members, mei: 404, maren: 404 },
+    ],
     [{ method: "POST", path: "order", body: { place: "cranes", after: null }, ...members, mei: 403, maren: 200 }],
     [{ method: "POST", path: "document/apply", body: { document: {}, note: "", seen: "" }, ...members, mei: 403, maren: 403 }],
     [{ method: "POST", path: "document/plan", body: { document: {} }, ...members, mei: 403, maren: 403 }],

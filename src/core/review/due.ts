@@ -5,6 +5,10 @@ import { ENDLESS, type Instant, instantAt } from "../access/model/index.ts";
 export const PERIOD_LIMITS = { least: 1, most: 3650 } as const;
 const DAY = 86_400_000;
 
+/** Whether so many days are a review period; null: none is one, too. */
+export const isPeriod = (days: number | null): boolean =>
+  days === null || (Number.isInteger(days) && days >= PERIOD_LIMITS.least && days <= PERIOD_LIMITS.most);
+
 export interface Reviewed {
   /** When it last went live; null: it never did, and nothing is to be reviewed. */
   published: Instant | null;

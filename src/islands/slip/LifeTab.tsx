@@ -10,6 +10,7 @@ import { When } from "../../ui/When.tsx";
 import { tray, useTray } from "../change/store.ts";
 import { ActButtons } from "../life/ActButtons.tsx";
 import { Copying } from "../life/Copying.tsx";
+import { ReviewPart } from "../review/ReviewPart.tsx";
 import { ask, queries } from "../shared/api.ts";
 import { say } from "../shared/say.ts";
 import { Arranged, Readiness, ReadinessWords } from "./Marks.tsx";
@@ -253,6 +254,7 @@ export function LifeTab({ slip, onGo }: { slip: Slip; onGo(place: string): void 
           </Fact>
         )}
       </dl>
+      {isPage && <ReviewPart slip={slip} />}
       {life.links && <LinksHere links={life.links} onGo={onGo} />}
       {isPage && <Versions id={slip.id} life={life} />}
     </>

@@ -5,13 +5,14 @@ import type { ReaderLink, ReaderPage } from "../../../contracts/reading.ts";
 import { type CompiledPlace, pathOf, placeOf, subjectOf } from "../../../core/access/index/index.ts";
 import { READ, REVISE } from "../../../core/access/model/index.ts";
 import { bodyHtml, type PageBody, pagesLinkedFrom } from "../../../core/content/index.ts";
-import { standing } from "../../access/current.ts";
+import { maySee, standing } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
 import { database, inSnapshot, type Tx } from "../../db/client.ts";
 import { pages, spaceAddresses, versions, viewCounts } from "../../db/schema/index.ts";
 import { notThere } from "../../trouble.ts";
 import { askingFor } from "../asked/asked.ts";
 import { actsFor } from "../life/planning.ts";
+import { reviewIn } from "../review/standing.ts";
 import { stepInsOn } from "../slip/steppingIn.ts";
 import { readerAddress } from "./addresses.ts";
 import { newestBulletins } from "./frontDoor.ts";
@@ -125,10 +126,20 @@ export async function readReaderPage(
       version: version === null || !text ? null : { number: version, at: text.at.toISOString() },
       acts: viewing.walking || viewing.looker.class !== "members" ? [] : actsFor(access, viewing.looker, shown),
       asking: viewing.walking ? 0 : await askingFor(tx, access, viewing.looker, shown),
+      review: viewing.walking ? null : await reviewFor(tx, viewing, shown),
       edit: writes && shown !== space ? `/write/${shown.place.id}` : null,
       address: viewing.prefix + readerAddress(viewing.slugs, access.index, place),
     };
   });
+}
+
+/** How the review of a page stands, for whoever is signed in and reads it. */
+async function reviewFor(tx: Tx, { access, looker }: Viewing, place: CompiledPlace): Promise<ReaderPage["review"]> {
+  if (looker.person === null || (place.place.kind !== "page" && place.place.kind !== "bulletin") || !maySee(access, looker, place))
+    return null;
+  const { confirmedAt, confirmedBy, flags, mayFlag } = await reviewIn(tx, access, looker.person.id, place.place.id);
+  const open = flags.filter(({ outcome }) => outcome === null).map(({ kind, note }) => ({ kind, note }));
+  return { confirmedAt, confirmedBy, flags: open, mayFlag };
 }
 
 async function toldToOwner(tx: Tx, viewing: Viewing, place: CompiledPlace): Promise<ReaderPage["steppedIn"]> {

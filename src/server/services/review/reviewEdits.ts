@@ -2,6 +2,7 @@
 import { eq, inArray } from "drizzle-orm";
 import { placeOf } from "../../../core/access/index/index.ts";
 import { type Edit, type EditConflict, flagStep, type PageFlag, type ReviewMark, sameValue } from "../../../core/access/model/index.ts";
+import { isPeriod } from "../../../core/review/index.ts";
 import type { Access } from "../../access/current.ts";
 import type { Tx } from "../../db/client.ts";
 import { flags, pages } from "../../db/schema/index.ts";
@@ -93,8 +94,10 @@ export async function reviewConflicts(tx: Tx, { index, at }: Access, edits: read
   );
   return review.flatMap((edit): EditConflict[] => {
     const now = marks.get(edit.place) ?? NOTHING_YET;
-    if (edit.kind === "reviewPeriod")
-      return now.reviewDays === edit.from ? [] : [{ edit, message: "its review period was changed meanwhile" }];
+    if (edit.kind === "reviewPeriod") {
+      if (now.reviewDays !== edit.from) return [{ edit, message: "its review period was changed meanwhile" }];
+      return isPeriod(edit.to) ? [] : [{ edit, message: "a review period is a whole number of days, 1 to 3,650", unlawful: true }];
+    }
     if (placeOf(index, edit.place)?.place.state === "binned") return [{ edit, message: "it was put in the bin meanwhile" }];
     if (edit.kind === "reviewed") {
       if (!sameValue(markOf(now), edit.from)) return [{ edit, message: "it was confirmed or set aside meanwhile" }];

@@ -1,0 +1,175 @@
+/** The review of a page in its slip: when it was confirmed, how often it is looked at, its flags; confirming and flagging it. */
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { type PageReview, raiseFlag, readPageReview, settleReview } from "../../contracts/review.ts";
+import type { Slip } from "../../contracts/slip.ts";
+import { FLAG_KINDS, FLAG_WORDS, type FlagKind } from "../../core/access/model/index.ts";
+import { hasWords, LIMITS } from "../../core/words.ts";
+import { PeriodField } from "../../ui/PeriodField.tsx";
+import { TextField } from "../../ui/TextField.tsx";
+import { When } from "../../ui/When.tsx";
+import { tray } from "../change/store.ts";
+import { ask, queries } from "../shared/api.ts";
+import { say } from "../shared/say.ts";
+import { FlagList } from "./FlagList.tsx";
+import styles from "./review.module.css";
+
+interface Props {
+  slip: Slip;
+  review: PageReview;
+}
+
+/** How often it is looked at: changed through the tray. */
+function Period({ slip, review }: Props) {
+  const { period, ofSpace, maySetPeriod } = review;
+  const [typed, setTyped] = useState<number | null | undefined>(undefined);
+  const words = period
+    ? `every ${period} days`
+    : ofSpace
+      ? `every ${ofSpace} days, as its space has it`
+      : "never by itself: neither it nor its space has a review period";
+  const put = () => {
+    const to = typed ?? null;
+    const edit = { kind: "reviewPeriod" as const, place: slip.id, from: period, to };
+    tray.stage(
+      { id: slip.id, title: slip.title },
+      "reviewPeriod",
+      edit,
+      `looked at again: ${to ? `every ${to} days` : "as its space has it"}`,
+    );
+    say(`In the tray: how often ${slip.title} is looked at.`);
+    setTyped(undefined);
+  };
+  return (
+    <p>
+      Looked at again {words}.{" "}
+      {maySetPeriod && typed === undefined && (
+        <button type="button" className="textButton" onClick={() => setTyped(period)}>
+          change
+        </button>
+      )}
+      {typed !== undefined && (
+        <span className={styles.period}>
+          <PeriodField label="Days until it is looked at again (empty: as its space has it)" value={period} onChange={setTyped} />
+          <button type="button" className="button" disabled={typed === period} onClick={put}>
+            To the tray
+          </button>
+          <button type="button" className="button plain" onClick={() => setTyped(undefined)}>
+            Leave it
+          </button>
+        </span>
+      )}
+    </p>
+  );
+}
+
+/** Says that something is wrong with it. */
+function Flagging({ slip, onDone }: { slip: Slip; onDone(): void }) {
+  const [kind, setKind] = useState<FlagKind>("outOfDate");
+  const [note, setNote] = useState("");
+  const raise = useMutation({
+    mutationFn: () => ask(raiseFlag, { body: { places: [slip.id], kind, note } }),
+    onSuccess: async ({ seq, skipped }) => {
+      const [left] = skipped;
+      if (seq !== null) tray.done(seq, `${slip.title} is flagged: ${FLAG_WORDS[kind]}`, true);
+      say(left ? left.why : `${slip.title} is flagged.`);
+      onDone();
+      await queries.invalidateQueries();
+    },
+  });
+  const off = !hasWords(note) ? "Say what is wrong first." : note.length > LIMITS.note ? "That is too long." : "";
+  return (
+    <form
+      className={styles.asking}
+      aria-label="Flag it"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (off === "") raise.mutate();
+      }}
+    >
+      <fieldset className={styles.kinds}>
+        <legend>It is</legend>
+        {FLAG_KINDS.map((it) => (
+          <label key={it}>
+            <input type="radio" name="flagKind" checked={kind === it} onChange={() => setKind(it)} /> {FLAG_WORDS[it]}
+          </label>
+        ))}
+      </fieldset>
+      <TextField label="What is wrong" value={note} onChange={setNote} most={LIMITS.note} />
+      {raise.error && <p className="notice bad">{raise.error.message}</p>}
+      <span className="acts">
+        <button type="submit" className="button main" aria-disabled={off !== "" || raise.isPending} title={off || undefined}>
+          Flag it
+        </button>
+        <button type="button" className="button plain" onClick={onDone}>
+          Leave it
+        </button>
+      </span>
+    </form>
+  );
+}
+
+function Confirming({ slip, review }: Props) {
+  const open = review.flags.filter(({ outcome }) => outcome === null);
+  const confirm = useMutation({
+    mutationFn: () =>
+      ask(settleReview, {
+        body: { rows: [{ place: slip.id, flags: open.map(({ id }) => id), due: true }], outcome: "confirmed", reason: "" },
+      }),
+    onSuccess: async ({ seq, skipped }) => {
+      if (seq !== null) tray.done(seq, `${slip.title} is confirmed as it is`, true);
+      say(skipped[0]?.why ?? `${slip.title} is confirmed.`);
+      await queries.invalidateQueries();
+    },
+  });
+  return (
+    <>
+      <button type="button" className="button" disabled={confirm.isPending} onClick={() => confirm.mutate()}>
+        Confirm it as it is
+      </button>
+      {confirm.error && <p className="notice bad">{confirm.error.message}</p>}
+    </>
+  );
+}
+
+export function ReviewPart({ slip }: { slip: Slip }) {
+  const [flagging, setFlagging] = useState(false);
+  const { data: review } = useQuery({ queryKey: ["pageReview", slip.id], queryFn: () => ask(readPageReview, { params: { id: slip.id } }) });
+  if (!review) return null;
+  const { confirmedAt, confirmedBy, due, asideUntil, flags, mayConfirm, mayFlag } = review;
+  return (
+    <section aria-label="Review">
+      <h3>
+        Review <span className="soft">{flags.filter(({ outcome }) => outcome === null).length || ""}</span>
+      </h3>
+      <p>
+        {confirmedAt ? (
+          <>
+            Confirmed <When instant={confirmedAt} as="day" />
+            {confirmedBy && ` by ${confirmedBy}`}.
+          </>
+        ) : (
+          "Never confirmed."
+        )}{" "}
+        {due && (
+          <>
+            {Date.parse(due) <= Date.now() ? "Due since " : "Due "}
+            <When instant={due} as="day" />
+            {asideUntil && Date.parse(asideUntil) > Date.now() ? ", set aside until then" : ""}.
+          </>
+        )}
+      </p>
+      <Period slip={slip} review={review} />
+      {flags.length > 0 && <FlagList flags={flags} />}
+      <span className="acts">
+        {mayConfirm && <Confirming slip={slip} review={review} />}
+        {mayFlag && !flagging && (
+          <button type="button" className="button" onClick={() => setFlagging(true)}>
+            Flag it …
+          </button>
+        )}
+      </span>
+      {flagging && <Flagging slip={slip} onDone={() => setFlagging(false)} />}
+    </section>
+  );
+}
