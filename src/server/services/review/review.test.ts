@@ -1,6 +1,6 @@
 /** Review: what is due, flags through their life, who may do what, and that nothing of it leaks. */
 import { sql } from "drizzle-orm";
-import { expect, it } from "vitest";
+import { beforeAll, expect, it } from "vitest";
 import { onDemo } from "../../../../test/demo.ts";
 import { status, told } from "../../../../test/status.ts";
 import { MOST_FLAGS_AN_HOUR } from "../../../contracts/review.ts";
@@ -20,6 +20,8 @@ import { readQueue } from "./queue.ts";
 import { handFlags, raiseFlag, settleReview } from "./settling.ts";
 
 onDemo();
+// What the demo says of its pages is in the way here.
+beforeAll(async () => void (await database().delete(flags)));
 
 const DAY = 86_400_000;
 const change = (maker: string, ...edits: Edit[]) =>
