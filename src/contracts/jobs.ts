@@ -19,6 +19,7 @@ import {
 } from "class-validator";
 import type { Seq } from "../core/access/model/index.ts";
 import { type Below, LIFE_ACTS, type LifeActName } from "../core/lifecycle/index.ts";
+import { PERIOD_LIMITS } from "../core/review/index.ts";
 import { LIMITS } from "../core/words.ts";
 import { AreTags, HasWords, MayBeAbsent } from "./checks.ts";
 import { declare, json, nothing } from "./declare.ts";
@@ -33,7 +34,7 @@ export const MOST_NAMED_IN_JOB = 2_000;
 
 /** What is done to each of many places: an act, or working marks set alike. */
 export class ManyBody {
-  @IsIn([...LIFE_ACTS, "tag", "readiness"]) act!: LifeActName | "tag" | "readiness";
+  @IsIn([...LIFE_ACTS, "tag", "readiness", "period"]) act!: LifeActName | "tag" | "readiness" | "period";
   /** Which: named, or all that fit a filter. */
   @MayBeAbsent()
   @IsArray()
@@ -52,6 +53,8 @@ export class ManyBody {
   @MayBeAbsent() @IsArray() @ArrayMaxSize(20) @AreTags() remove?: string[];
   /** A word of readiness; null: none. */
   @IsOptional() @IsString() @MaxLength(40) readiness?: string | null;
+  /** Days of a review period; null: as its space has it. */
+  @IsOptional() @IsInt() @Min(PERIOD_LIMITS.least) @Max(PERIOD_LIMITS.most) period?: number | null;
 }
 
 export class OrderJobBody extends ActingBody {

@@ -31,6 +31,7 @@ export const PAGE_SORTS = [
   "links",
   "versions",
   "left",
+  "review",
 ] as const;
 export type PageSort = (typeof PAGE_SORTS)[number];
 
@@ -52,6 +53,8 @@ export class PagesFilter {
   @MayBeAbsent() @IsIn(["yes"]) held?: "yes";
   /** What waits for approval: all of it, or what the asker may approve. */
   @MayBeAbsent() @IsIn(["waiting", "mine"]) approval?: "waiting" | "mine";
+  /** Due to be looked at again, or flagged. */
+  @MayBeAbsent() @IsIn(["due", "flagged"]) review?: "due" | "flagged";
 }
 
 export class PagesQuery extends PagesFilter {
@@ -85,6 +88,10 @@ export interface PageRow {
   due: { what: "live" | "archive"; at: string; problem: string | null } | null;
   /** The version that waits for approval, or was sent back; null for none, and for who may not know. */
   approval: { version: string; by: string; at: string; sentBack: boolean } | null;
+  /** When it is to be looked at again; null: never by itself. */
+  review: string | null;
+  /** How many flags of it are open, as far as the asker may know; 0 in what is exported. */
+  flags: number;
   acts: LifeActName[];
   mayRead: boolean;
 }

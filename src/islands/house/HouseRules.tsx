@@ -169,7 +169,9 @@ const Presets = () => (
       {PRESETS.map((preset) => (
         <div key={preset}>
           <dt>{PRESET_ROWS[preset].name}</dt>
-          <dd>{PRESET_ROWS[preset].says}</dd>
+          <dd>
+            {PRESET_ROWS[preset].says} Pages are looked at again every {PRESET_ROWS[preset].review} days.
+          </dd>
         </div>
       ))}
     </dl>

@@ -26,7 +26,7 @@ export default function ManySheet({ first }: { first: ManyBody }) {
     staleTime: 0,
   });
   const sheet = looked.data;
-  const isAct = many.act !== "tag" && many.act !== "readiness";
+  const isAct = !["tag", "readiness", "period"].includes(many.act);
   const erases = many.act === "erase";
   const staged = useStaged({
     preview: sheet && !looked.isFetching ? sheet : null,

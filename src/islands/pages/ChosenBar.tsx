@@ -2,11 +2,14 @@
 import { useState } from "react";
 import { MOST_AT_ONCE } from "../../contracts/acts.ts";
 import type { PageRow, PagesFilter } from "../../contracts/pages.ts";
+import { MOST_AT_ONCE_IN_REVIEW } from "../../contracts/review.ts";
 import { LIFE_ACTS, type LifeActName, labelOfAct } from "../../core/lifecycle/index.ts";
+import { PeriodField } from "../../ui/PeriodField.tsx";
 import { TextField } from "../../ui/TextField.tsx";
 import { openMany } from "../jobs/opened.ts";
 import { openAct } from "../life/opened.ts";
 import type { Chosen } from "../list/useList.ts";
+import { FlagForm } from "../review/FlagForm.tsx";
 import styles from "./pages.module.css";
 
 interface Props {
@@ -19,39 +22,47 @@ interface Props {
   onClear(): void;
 }
 
-/** Tags added or taken away, or a word of readiness, of all that is chosen. */
-function Marks({ which }: { which: { places?: string[]; filter?: PagesFilter } }) {
-  const [kind, setKind] = useState<"add" | "remove" | "readiness" | null>(null);
+type Which = { places?: string[]; filter?: PagesFilter };
+const MARKS = { add: "Add tags", remove: "Take tags away", readiness: "Set readiness", period: "Review period" } as const;
+
+/** What is said of all that is chosen: tags, a word of readiness, how often it is looked at again. */
+function Marks({ which }: { which: Which }) {
+  const [kind, setKind] = useState<keyof typeof MARKS | null>(null);
   const [words, setWords] = useState("");
+  const [days, setDays] = useState<number | null>(null);
   const list = words
     .split(",")
     .map((it) => it.trim())
     .filter(Boolean);
   const go = () => {
     if (kind === "readiness") openMany({ act: "readiness", readiness: words.trim() || null, ...which });
+    else if (kind === "period") openMany({ act: "period", period: days, ...which });
     else if (kind) openMany({ act: "tag", [kind]: list, ...which });
     setKind(null);
     setWords("");
   };
-  const names = { add: "Add tags", remove: "Take tags away", readiness: "Set readiness" } as const;
   if (kind === null)
     return (
       <>
-        {(["add", "remove", "readiness"] as const).map((it) => (
+        {(Object.keys(MARKS) as (keyof typeof MARKS)[]).map((it) => (
           <button key={it} type="button" className="button" onClick={() => setKind(it)}>
-            {names[it]} …
+            {MARKS[it]} …
           </button>
         ))}
       </>
     );
   return (
     <span className={styles.marks}>
-      <TextField
-        label={kind === "readiness" ? "Word of readiness, empty for none" : `${names[kind]}, with commas between`}
-        value={words}
-        onChange={setWords}
-      />
-      <button type="button" className="button" disabled={kind !== "readiness" && list.length === 0} onClick={go}>
+      {kind === "period" ? (
+        <PeriodField label="Days until they are looked at again (empty: as their space has it)" value={days} onChange={setDays} />
+      ) : (
+        <TextField
+          label={kind === "readiness" ? "Word of readiness, empty for none" : `${MARKS[kind]}, with commas between`}
+          value={words}
+          onChange={setWords}
+        />
+      )}
+      <button type="button" className="button" disabled={(kind === "add" || kind === "remove") && list.length === 0} onClick={go}>
         Look
       </button>
       <button type="button" className="button plain" onClick={() => setKind(null)}>
@@ -59,6 +70,20 @@ function Marks({ which }: { which: { places?: string[]; filter?: PagesFilter } }
       </button>
     </span>
   );
+}
+
+/** Says of all that is chosen that something is wrong with it. */
+function Flagging({ ids, all }: { ids: readonly string[]; all: boolean }) {
+  const [open, setOpen] = useState(false);
+  const off =
+    all || ids.length > MOST_AT_ONCE_IN_REVIEW ? `At most ${MOST_AT_ONCE_IN_REVIEW} pages are flagged at once: choose fewer.` : "";
+  if (!open)
+    return (
+      <button type="button" className="button" aria-disabled={off !== ""} title={off || undefined} onClick={() => off || setOpen(true)}>
+        Flag …
+      </button>
+    );
+  return <FlagForm places={ids} words={ids.length === 1 ? "It" : `${ids.length} pages`} onDone={() => setOpen(false)} />;
 }
 
 export function ChosenBar({ chosen, rows, total, filter, onAll, onShown, onClear }: Props) {
@@ -94,6 +119,7 @@ export function ChosenBar({ chosen, rows, total, filter, onAll, onShown, onClear
           </button>
         ))}
         <Marks which={which} />
+        <Flagging ids={ids} all={chosen.all} />
         <button type="button" className="button plain" onClick={onClear}>
           choose none
         </button>

@@ -147,6 +147,17 @@ export function FilterSentence({ state, said, onChange }: Props & { said: PageCo
           {() => <p>Pages whose schedule was refused when its instant came.</p>}
         </Part>
       )}
+      {state.review !== "" && (
+        <Part
+          name="review"
+          words={state.review === "due" ? "that are due to be looked at again" : "that are flagged"}
+          onDrop={() => onChange({ review: "" })}
+        >
+          {() => (
+            <p>{state.review === "due" ? "Live pages whose review period is over." : "Pages somebody said something is wrong with."}</p>
+          )}
+        </Part>
+      )}
       {state.approval !== "" && (
         <Part
           name="approval"
@@ -178,6 +189,13 @@ export function FilterSentence({ state, said, onChange }: Props & { said: PageCo
                     that could not go on at their time
                   </button>
                 </li>
+                {(["due", "flagged"] as const).map((review) => (
+                  <li key={review}>
+                    <button type="button" className="button plain" onClick={() => onChange({ review })}>
+                      {review === "due" ? "that are due to be looked at again" : "that are flagged"}
+                    </button>
+                  </li>
+                ))}
                 <li>
                   <button type="button" className="button plain" onClick={() => onChange({ approval: "waiting" })}>
                     that wait for approval

@@ -15,6 +15,7 @@ export interface PagesState {
   words: string;
   held: string;
   approval: string;
+  review: string;
   sort: PageSort;
   order: "up" | "down" | "";
   columns: string[];
@@ -35,6 +36,7 @@ export const FILTERS = [
   "words",
   "held",
   "approval",
+  "review",
 ] as const;
 
 export const FIRST_COLUMNS = ["title", "owner", "changed", "outside", "views", "tags"];
@@ -52,6 +54,7 @@ const FIRST: PagesState = {
   words: "",
   held: "",
   approval: "",
+  review: "",
   sort: "changed",
   order: "",
   columns: FIRST_COLUMNS,

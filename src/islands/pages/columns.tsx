@@ -39,6 +39,7 @@ export const StateOf = ({ row }: { row: PageRow }) => (
         {!row.due.problem && <When instant={row.due.at} as="short" />}
       </small>
     )}
+    {row.flags > 0 && <small data-problem>flagged</small>}
     {row.approval && (
       <small title={`Version ${row.approval.version}, given in by ${row.approval.by}`} data-problem={row.approval.sentBack}>
         {row.approval.sentBack ? "was sent back" : "waits for approval"}
@@ -101,6 +102,11 @@ export const COLUMNS: ColumnDef<PageRow, any>[] = [
     header: "Versions",
     cell: ({ getValue }) => getValue() ?? <span className="soft">–</span>,
     meta: { sort: "versions", width: "84px", numeric: true },
+  }),
+  column.accessor("review", {
+    header: "Looked at again",
+    cell: ({ getValue }) => (getValue() ? <When instant={getValue()} as="short" /> : <span className="soft">–</span>),
+    meta: { sort: "review", width: "124px" },
   }),
   column.accessor("left", {
     header: "Left",

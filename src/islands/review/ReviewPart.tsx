@@ -1,16 +1,14 @@
 /** The review of a page in its slip: when it was confirmed, how often it is looked at, its flags; confirming and flagging it. */
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { type PageReview, raiseFlag, readPageReview, settleReview } from "../../contracts/review.ts";
+import { type PageReview, readPageReview, settleReview } from "../../contracts/review.ts";
 import type { Slip } from "../../contracts/slip.ts";
-import { FLAG_KINDS, FLAG_WORDS, type FlagKind } from "../../core/access/model/index.ts";
-import { hasWords, LIMITS } from "../../core/words.ts";
 import { PeriodField } from "../../ui/PeriodField.tsx";
-import { TextField } from "../../ui/TextField.tsx";
 import { When } from "../../ui/When.tsx";
 import { tray } from "../change/store.ts";
 import { ask, queries } from "../shared/api.ts";
 import { say } from "../shared/say.ts";
+import { FlagForm } from "./FlagForm.tsx";
 import { FlagList } from "./FlagList.tsx";
 import styles from "./review.module.css";
 
@@ -60,52 +58,6 @@ function Period({ slip, review }: Props) {
         </span>
       )}
     </p>
-  );
-}
-
-/** Says that something is wrong with it. */
-function Flagging({ slip, onDone }: { slip: Slip; onDone(): void }) {
-  const [kind, setKind] = useState<FlagKind>("outOfDate");
-  const [note, setNote] = useState("");
-  const raise = useMutation({
-    mutationFn: () => ask(raiseFlag, { body: { places: [slip.id], kind, note } }),
-    onSuccess: async ({ seq, skipped }) => {
-      const [left] = skipped;
-      if (seq !== null) tray.done(seq, `${slip.title} is flagged: ${FLAG_WORDS[kind]}`, true);
-      say(left ? left.why : `${slip.title} is flagged.`);
-      onDone();
-      await queries.invalidateQueries();
-    },
-  });
-  const off = !hasWords(note) ? "Say what is wrong first." : note.length > LIMITS.note ? "That is too long." : "";
-  return (
-    <form
-      className={styles.asking}
-      aria-label="Flag it"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (off === "") raise.mutate();
-      }}
-    >
-      <fieldset className={styles.kinds}>
-        <legend>It is</legend>
-        {FLAG_KINDS.map((it) => (
-          <label key={it}>
-            <input type="radio" name="flagKind" checked={kind === it} onChange={() => setKind(it)} /> {FLAG_WORDS[it]}
-          </label>
-        ))}
-      </fieldset>
-      <TextField label="What is wrong" value={note} onChange={setNote} most={LIMITS.note} />
-      {raise.error && <p className="notice bad">{raise.error.message}</p>}
-      <span className="acts">
-        <button type="submit" className="button main" aria-disabled={off !== "" || raise.isPending} title={off || undefined}>
-          Flag it
-        </button>
-        <button type="button" className="button plain" onClick={onDone}>
-          Leave it
-        </button>
-      </span>
-    </form>
   );
 }
 
@@ -169,7 +121,7 @@ export function ReviewPart({ slip }: { slip: Slip }) {
           </button>
         )}
       </span>
-      {flagging && <Flagging slip={slip} onDone={() => setFlagging(false)} />}
+      {flagging && <FlagForm places={[slip.id]} words={slip.title} onDone={() => setFlagging(false)} />}
     </section>
   );
 }

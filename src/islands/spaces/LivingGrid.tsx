@@ -33,7 +33,9 @@ export const Presets = ({ chosen, look, onChoose }: PresetsProps) => (
             <label>
               <input type="radio" name="preset" checked={preset === chosen} onChange={() => onChoose(preset)} />
               <strong>{PRESET_ROWS[preset].name}</strong>
-              <span>{PRESET_ROWS[preset].says}</span>
+              <span>
+                {PRESET_ROWS[preset].says} Pages are looked at again every {PRESET_ROWS[preset].review} days.
+              </span>
             </label>
           </th>
           {(look?.presets[preset] ?? []).map(({ key, outside, cell }) => (

@@ -18,6 +18,9 @@ import { PublishSheet, useSaving } from "./useSaving.ts";
 import type { Writing } from "./useWords.ts";
 import styles from "./writing.module.css";
 
+/** It was opened from the queue of review, to be revised: one goes back there. */
+const comesFromReview = (): boolean => new URLSearchParams(window.location.search).get("back") === "review";
+
 interface Facts {
   page: WorkingPage;
   writing: Writing;
@@ -126,6 +129,7 @@ export function Side({ page, writing, pen, publishing, setPublishing }: Props) {
             live={writing.live}
             onClose={close}
             onDone={(done) => {
+              if (done.version && comesFromReview()) window.location.assign("/review");
               if (done.version) {
                 writing.published(done.newest);
                 published(done.version);
@@ -163,6 +167,7 @@ export function Side({ page, writing, pen, publishing, setPublishing }: Props) {
       <p className={styles.ways}>
         <a href={page.address}>Read it as it is</a>
         <a href={`/versions/${page.id}`}>Its versions</a>
+        {comesFromReview() && <a href="/review">Back to the queue</a>}
       </p>
     </aside>
   );

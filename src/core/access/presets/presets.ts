@@ -13,6 +13,8 @@ interface PresetRow {
   audiences: readonly (readonly ["public" | "members", Level])[];
   /** Whether those are asked for who write although not all members do. */
   asksForWriters: boolean;
+  /** Days after which its pages are to be looked at again, to begin with. */
+  review: number;
 }
 
 export const PRESET_ROWS: Readonly<Record<Preset, PresetRow>> = {
@@ -25,6 +27,7 @@ export const PRESET_ROWS: Readonly<Record<Preset, PresetRow>> = {
       ["members", 3],
     ],
     asksForWriters: false,
+    review: 180,
   },
   commonRoom: {
     name: "Common room",
@@ -32,6 +35,7 @@ export const PRESET_ROWS: Readonly<Record<Preset, PresetRow>> = {
     stance: "follow",
     audiences: [["members", 3]],
     asksForWriters: false,
+    review: 365,
   },
   readingRoom: {
     name: "Reading room",
@@ -39,6 +43,7 @@ export const PRESET_ROWS: Readonly<Record<Preset, PresetRow>> = {
     stance: "follow",
     audiences: [["members", 1]],
     asksForWriters: true,
+    review: 365,
   },
   closedRoom: {
     name: "Closed room",
@@ -46,6 +51,7 @@ export const PRESET_ROWS: Readonly<Record<Preset, PresetRow>> = {
     stance: "fresh",
     audiences: [],
     asksForWriters: true,
+    review: 180,
   },
 };
 

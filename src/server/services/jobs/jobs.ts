@@ -28,9 +28,9 @@ import { misfitsTold } from "../life/planning.ts";
 import { planToLook, sheetOf } from "../life/sheet.ts";
 import { idsThatFit } from "../pages/pages.ts";
 import { fitness } from "./fitness.ts";
-import { actOn, markEdit, readinessOf, shownOf } from "./kinds.ts";
+import { actOn, markEdit, marksOf, shownOf } from "./kinds.ts";
 
-const isMark = ({ act }: ManyBody): boolean => act === "tag" || act === "readiness";
+const isMark = ({ act }: ManyBody): boolean => act === "tag" || act === "readiness" || act === "period";
 
 /** Places with all that is in them, each once: what is erased goes with what is below it, one by one. */
 const withBelow = (access: Access, ids: readonly string[]): string[] => [
@@ -63,7 +63,7 @@ function sorted(access: Access, me: CompiledSubject, many: ManyBody, ids: readon
   const items = ids.map((placeId) => {
     const place = placeOf(access.index, placeId);
     const of = isMark(many)
-      ? { unfit: null, refusal: mayNot(access, me, "tag", place) }
+      ? { unfit: null, refusal: mayNot(access, me, many.act === "period" ? "setPeriod" : "tag", place) }
       : fitness(access, me, many.act as LifeActName, placeId);
     mayNone &&= of.refusal !== null;
     const message = of.unfit ?? of.refusal;
@@ -87,14 +87,16 @@ async function lookedAt<T extends Planned>(
     return planned;
   }
   const access = await readAccess(tx);
-  const readiness = await readinessOf(tx, fit);
-  const edits = fit.flatMap((id): Edit | Edit[] => markEdit(access, many, id, readiness) ?? []);
+  const marks = await marksOf(tx, fit);
+  const edits = fit.flatMap((id): Edit | Edit[] => markEdit(access, many, id, marks) ?? []);
   return plan(tx, { maker, edits, look: true });
 }
 
 const titleOf = (many: ManyBody, count: number): string => {
   const pages = `${count.toLocaleString("en")} ${count === 1 ? "page" : "pages"}`;
   if (many.act === "readiness") return many.readiness ? `Set “${many.readiness}” on ${pages}` : `Clear readiness of ${pages}`;
+  if (many.act === "period")
+    return many.period ? `Look at ${pages} again every ${many.period} days` : `Look at ${pages} again as their space has it`;
   if (many.act === "tag") return `Change tags of ${pages}`;
   return `${labelOfAct(many.act as LifeActName)} ${pages}`;
 };

@@ -116,25 +116,35 @@ const actJob: Kind = {
 };
 
 /** The edit that sets a mark of one page, or why there is none to be made. */
-export function markEdit(access: Access, many: ManyBody, id: string, readiness: ReadonlyMap<string, string | null>): Edit | null {
+export function markEdit(access: Access, many: ManyBody, id: string, marks: ReadonlyMap<string, PageMarks>): Edit | null {
   const place = placeOf(access.index, id)?.place;
   if (!place) return null;
   if (many.act === "readiness") {
-    const [from, to] = [readiness.get(id) ?? null, many.readiness ?? null];
+    const [from, to] = [marks.get(id)?.readiness ?? null, many.readiness ?? null];
     return from === to ? null : { kind: "readiness", place: id, from, to };
+  }
+  if (many.act === "period") {
+    const [from, to] = [marks.get(id)?.period ?? null, many.period ?? null];
+    return from === to ? null : { kind: "reviewPeriod", place: id, from, to };
   }
   const kept = place.tags.filter((tag) => !many.remove?.includes(tag));
   const to = [...new Set([...kept, ...(many.add ?? [])])];
   return sameValue(place.tags, to) ? null : { kind: "tags", place: id, from: place.tags, to };
 }
 
-export async function readinessOf(tx: Tx, ids: readonly string[]): Promise<Map<string, string | null>> {
+/** What is kept of a page beside the document, and set for many alike. */
+interface PageMarks {
+  readiness: string | null;
+  period: number | null;
+}
+
+export async function marksOf(tx: Tx, ids: readonly string[]): Promise<Map<string, PageMarks>> {
   if (ids.length === 0) return new Map();
   const rows = await tx
-    .select({ id: pages.placeId, readiness: pages.readiness })
+    .select({ id: pages.placeId, readiness: pages.readiness, period: pages.reviewDays })
     .from(pages)
     .where(inArray(pages.placeId, [...ids]));
-  return new Map(rows.map((row) => [row.id, row.readiness]));
+  return new Map(rows.map(({ id, ...marks }) => [id, marks]));
 }
 
 const markJob: Kind = {
@@ -142,7 +152,7 @@ const markJob: Kind = {
   async run(tx: Tx, job: Job, items: readonly Item[]): Promise<Results> {
     const { many, note, reason } = job.order as unknown as ManyOrder;
     const { access, me } = await stillActive(tx, job.by);
-    const readiness = await readinessOf(
+    const marks = await marksOf(
       tx,
       items.map(({ placeId }) => placeId),
     );
@@ -150,7 +160,7 @@ const markJob: Kind = {
     const edits: Edit[] = [];
     const done: Item[] = [];
     for (const item of items) {
-      const edit = knowsPlace(access, me, item.placeId) ? markEdit(access, many, item.placeId, readiness) : null;
+      const edit = knowsPlace(access, me, item.placeId) ? markEdit(access, many, item.placeId, marks) : null;
       if (!edit) results.push({ nth: item.nth, state: "skipped", message: "It is so already, or not there any more." });
       else {
         edits.push(edit);

@@ -23,6 +23,7 @@ const COLUMNS = [
   "versions",
   "left",
   "left by",
+  "looked at again",
 ];
 
 const number = (value: number | null): string => (value === null ? "" : String(value));
@@ -46,6 +47,7 @@ const line = (row: PageRow): string[] => [
   number(row.versions),
   row.left?.at ?? "",
   row.left?.by ?? "",
+  row.review ?? "",
 ];
 
 export async function exportPages(asker: string, { format, ...filter }: PagesExportQuery): Promise<Response> {

@@ -1,5 +1,5 @@
 /** Which pages a filter means, as a condition on the listing, within what its asker may see. */
-import { and, eq, gte, inArray, lt, type SQL, sql } from "drizzle-orm";
+import { and, eq, gte, inArray, isNull, lt, ne, or, type SQL, sql } from "drizzle-orm";
 import { PARTS, type PagesFilter } from "../../../contracts/pages.ts";
 import { OVERSEES } from "../../../core/access/decide/index.ts";
 import { type AccessIndex, below, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
@@ -10,7 +10,7 @@ import { knowsPlace } from "../../access/known.ts";
 import { forAMinute } from "../../access/minute.ts";
 import type { Tx } from "../../db/client.ts";
 import { classesOf, reachOf, within } from "../../db/listing.ts";
-import { listing, schedules } from "../../db/schema/index.ts";
+import { flags, listing, schedules } from "../../db/schema/index.ts";
 import { holding, textArray } from "../../db/textArray.ts";
 import { waitingForApproval } from "../approval/standing.ts";
 
@@ -97,8 +97,22 @@ export async function conditionOf(tx: Tx, access: Access, me: CompiledSubject, f
     conditions.push(
       inArray(listing.placeId, tx.select({ id: schedules.placeId }).from(schedules).where(sql`${schedules.problem} is not null`)),
     );
+  if (filter.review === "due")
+    conditions.push(sql`${listing.state} = 'live' and ${listing.dueAt} <= ${new Date(access.at).toISOString()}::timestamptz`);
+  if (filter.review === "flagged") conditions.push(await flagged(tx, access, me));
   if (filter.approval) conditions.push(await waitsFor(tx, access, me, filter.approval));
   return and(...conditions);
+}
+
+/** What bears an open flag that the asker may know of. */
+async function flagged(tx: Tx, access: Access, me: CompiledSubject): Promise<SQL> {
+  const open = tx.select({ id: flags.placeId }).from(flags).where(isNull(flags.outcome));
+  const plain = tx
+    .select({ id: flags.placeId })
+    .from(flags)
+    .where(and(isNull(flags.outcome), ne(flags.kind, "sensitive")));
+  const writes = within(await reachOf(tx, access.index, me.number, access.at, REVISE | ADMIT | OVERSEES));
+  return or(inArray(listing.placeId, plain), and(inArray(listing.placeId, open), writes)) as SQL;
 }
 
 /** What waits for approval, where that is for the asker to know; or what they may approve themselves. */

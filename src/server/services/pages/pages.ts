@@ -20,6 +20,7 @@ import { listing, schedules, submissions } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 import { binKeepsDays } from "../life/facts.ts";
 import { actsFor } from "../life/planning.ts";
+import { type FlagRow, flagsOf, seesFlag } from "../review/lines.ts";
 import { draftsOf } from "../workbench/bench.ts";
 import { versionName } from "../writing/versions.ts";
 import { conditionOf, type OutsideByClass, outsideByClass, waitsFor } from "./filter.ts";
@@ -38,6 +39,7 @@ class Teller {
     private readonly due: ReadonlyMap<string, Due>,
     private readonly given: ReadonlyMap<string, GivenIn>,
     private readonly keepsDays: number,
+    private readonly flags: ReadonlyMap<string, FlagRow[]> = new Map(),
   ) {
     this.names = namesFor(access, me);
   }
@@ -71,6 +73,8 @@ class Teller {
         left: it.leftAt && toldLeft(access, me, { at: it.leftAt, by: it.leftBy, state, keepsDays: this.keepsDays }),
         due: due && (writes || knows) ? { what: due.what, at: due.at, problem: due.problem } : null,
         approval: writes ? this.givenIn(it.placeId) : null,
+        review: state === "live" ? (it.dueAt?.toISOString() ?? null) : null,
+        flags: (this.flags.get(it.placeId) ?? []).filter((flag) => seesFlag(access, me, place, flag)).length,
         acts: actsFor(access, me, place),
         mayRead: mayRead(access, me, place),
       },
@@ -128,7 +132,8 @@ export async function readPages(asker: string, { sort = "changed", order, after,
     const found = await readSorted(tx, { access, me, sort, outside: filter.outside }, { where, direction, after });
     const ids = found.rows.map(({ placeId }) => placeId);
     const outside = await outsideByClass(tx, access);
-    const teller = new Teller(access, me, outside, await dueOf(tx, ids), await givenInOf(tx, ids), await binKeepsDays(tx));
+    const flags = await flagsOf(tx, { places: ids, open: true });
+    const teller = new Teller(access, me, outside, await dueOf(tx, ids), await givenInOf(tx, ids), await binKeepsDays(tx), flags);
     return { rows: found.rows.flatMap((row) => teller.row(row)), next: found.next };
   });
 }

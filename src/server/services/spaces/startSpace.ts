@@ -220,7 +220,9 @@ export const startSpaceHere = (maker: string, order: StartOrder): Promise<{ id: 
     const [last] = await tx.select({ position: sql<number>`coalesce(max(${spaces.position}), -1)` }).from(spaces);
     const position = (last?.position ?? -1) + 1;
     const slug = order.address ?? (await freeSlug(tx, title));
-    await tx.insert(spaces).values({ placeId: space, slug, purpose, position, landingId: begun[0]?.id ?? null });
+    await tx
+      .insert(spaces)
+      .values({ placeId: space, slug, purpose, position, landingId: begun[0]?.id ?? null, reviewDays: PRESET_ROWS[order.preset].review });
     await writeTitle(tx, space, title, entry.seq);
     await tx.update(listing).set({ title }).where(eq(listing.placeId, space));
     await writeFirstPages(tx, maker, entry, { space, begun });
