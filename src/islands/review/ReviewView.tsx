@@ -4,7 +4,7 @@ import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { type QueueRow, type ReviewDone, readQueue, type SettledLine } from "../../contracts/review.ts";
 import { TakingBack } from "../change/TakingBack.tsx";
 import { ask, queries } from "../shared/api.ts";
-import { KeyHelp } from "../shared/KeyHelp.tsx";
+import { KeyHelp, useViewKey } from "../shared/KeyHelp.tsx";
 import { useAddress } from "../shared/useAddress.ts";
 import { HandingOn, SettingAside } from "./Asking.tsx";
 import { actsFor, type RowAct } from "./acts.ts";
@@ -220,10 +220,9 @@ interface QueueProps {
   mine: boolean;
   cursor: ReturnType<typeof useCursor>;
   desk: Desk;
-  onSettled(): void;
 }
 
-function Queue({ rows, more, mine, cursor, desk, onSettled }: QueueProps) {
+function Queue({ rows, more, mine, cursor, desk }: QueueProps) {
   const current = rows[cursor.nth];
   const press = (event: KeyboardEvent<HTMLElement>) => {
     if (event.ctrlKey || event.metaKey || event.altKey || (event.target as HTMLElement).closest("input, button, a")) return;
@@ -234,7 +233,6 @@ function Queue({ rows, more, mine, cursor, desk, onSettled }: QueueProps) {
       Home: () => cursor.go(0),
       End: () => cursor.go(rows.length - 1),
       " ": () => current && desk.choose(current),
-      u: onSettled,
       Enter: () => current && window.location.assign(`/grid?place=${encodeURIComponent(current.id)}&tab=life`),
     };
     const run = act ? () => act.off || act.run() : others[event.key];
@@ -251,8 +249,9 @@ function Queue({ rows, more, mine, cursor, desk, onSettled }: QueueProps) {
       ) : (
         <ul ref={cursor.list} className={styles.lines} onKeyDown={press}>
           {rows.map((row, nth) => (
+            // By where it stands: as rows go, the focus stays on the line and the next page comes under it.
             <Line
-              key={row.id}
+              key={nth}
               row={row}
               nth={nth}
               current={nth === cursor.nth}
@@ -282,13 +281,14 @@ function View() {
   const cursor = useCursor(rows);
   const desk = useDesk(rows, cursor.stay, cursor.nth);
   const turn = () => showSettled(!showsSettled);
+  useViewKey("u", turn);
   const current = rows[cursor.nth];
   if (!data) return <p className="message">{error?.message ?? "Opening …"}</p>;
   return (
     <div className={styles.view}>
       <Bar state={state} onChange={change} left={data.count} settled={data.settled} open={showsSettled} onOpen={turn} />
       {showsSettled && data.settled.length > 0 && <Settled lines={data.settled} onDone={cursor.stay} />}
-      <Queue rows={rows} more={data.count > rows.length} mine={state.whose === "mine"} cursor={cursor} desk={desk} onSettled={turn} />
+      <Queue rows={rows} more={data.count > rows.length} mine={state.whose === "mine"} cursor={cursor} desk={desk} />
       {current && <Beside desk={desk} current={current} />}
       <KeyHelp name="Review" keys={KEYS} />
     </div>

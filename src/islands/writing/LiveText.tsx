@@ -3,10 +3,11 @@ import type { Editor } from "@tiptap/core";
 import { EditorContent, useEditor } from "@tiptap/react";
 import { useLayoutEffect, useMemo } from "react";
 import { readSlip } from "../../contracts/slip.ts";
+import type { PageBody } from "../../core/content/index.ts";
 import { ask } from "../shared/api.ts";
 import { extensions } from "./extensions.ts";
 import { bringMarkdown, pastingExtension } from "./pasting.ts";
-import type { Live } from "./useLive.ts";
+import type { Reached } from "./reached.ts";
 
 export { Toolbar } from "./Toolbar.tsx";
 
@@ -16,13 +17,22 @@ const titleOf = (page: string): Promise<string | null> =>
     () => null,
   );
 
+/** The text as it is held by `useLive.ts`, which brings this. */
+interface Held {
+  still: PageBody;
+  reached: Reached;
+  onEditor(editor: Editor | null): void;
+  onTyped(editor: Editor): void;
+  onPasted(words: string): void;
+}
+
 /** Does what was done to the text before the editor had come. */
-function catchUp(editor: Editor, { reached }: Live): void {
+function catchUp(editor: Editor, { reached }: Held): void {
   if (reached.focus) editor.view.focus();
   for (const act of reached.acts.splice(0)) act(editor);
 }
 
-export function LiveText({ live, readOnly }: { live: Live; readOnly: boolean }) {
+export function LiveText({ live, readOnly }: { live: Held; readOnly: boolean }) {
   const { onPasted, onTyped, onEditor } = live;
   const editor = useEditor({
     extensions: useMemo(() => {

@@ -1,6 +1,10 @@
 /** What changes about the review of a page, in sentences. */
 import { type Edit, FLAG_WORDS, flagStep, OUTCOME_WORDS, type PageFlag, type ReviewMark, type Swap } from "../model/index.ts";
-import type { Names } from "./sentences.ts";
+
+/** Gives the names of people. */
+interface Names {
+  person(id: string): string;
+}
 
 const periodWords = (days: number | null): string => (days === null ? "as its space has it" : `every ${days} days`);
 
