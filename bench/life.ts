@@ -23,6 +23,7 @@ import { readPages } from "../src/server/services/pages/pages.ts";
 import { readPeople } from "../src/server/services/people/table.ts";
 import { readRegisterHere } from "../src/server/services/registers/registers.ts";
 import { now, quantile } from "./measuring.ts";
+import { measureReview, type ReviewFigures } from "./review.ts";
 
 export interface LifeFigures {
   /** The worst column, and its p95, for who keeps the site and for who keeps three spaces. */
@@ -47,6 +48,7 @@ export interface LifeFigures {
   registerMs: number;
   asOfFirstMs: number;
   asOfMs: number;
+  review: ReviewFigures;
 }
 
 const TIMES = 20;
@@ -164,6 +166,8 @@ export async function measureLife(progress: (text: string) => void, member: stri
   const pagesThree = await worstColumn(member);
   progress("What is outside …");
   const outside = { ...(await measureOutside()), ...(await measureLooks()) };
+  progress("What is due …");
+  const review = await measureReview(member);
   progress("The impact of binning a large branch …");
   const { root, size } = await largeBranch("s0");
   const times: number[] = [];
@@ -191,6 +195,7 @@ export async function measureLife(progress: (text: string) => void, member: stri
     impactMs: quantile(times, 0.5),
     archived: done,
     archivePerSecond: done / seconds,
+    review,
     ...people,
     ...outside,
   };

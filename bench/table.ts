@@ -87,6 +87,14 @@ function lifeLines({ pagesKeeper, pagesThree, branch, impactMs, archived, archiv
     ],
     ["register of places with rules, by whom they let in, 100 rows", ms(people.registerMs), "reported", ""],
     ["the grid as of the first day: rules read anew, and then again", `${ms(people.asOfFirstMs)}, ${ms(people.asOfMs)}`, "reported", ""],
+    [
+      `queue of ${many(people.review.due)} pages, first 50, site keeper, p95`,
+      ms(people.review.queueP95),
+      "under 50 ms",
+      verdict(people.review.queueP95, 50),
+    ],
+    ["  the same, keeper of three spaces", ms(people.review.queueThreeP95), "under 50 ms", verdict(people.review.queueThreeP95, 50)],
+    ["  the same right after one was settled, site keeper", ms(people.review.queueAfterP95), "reported", ""],
     [`a table of ${many(people.brought)} people brought in`, ms(people.bringMs), "under 20 s", verdict(people.bringMs, 20_000)],
   ];
 }

@@ -39,7 +39,7 @@ export const StateOf = ({ row }: { row: PageRow }) => (
         {!row.due.problem && <When instant={row.due.at} as="short" />}
       </small>
     )}
-    {row.flags > 0 && <small data-problem>flagged</small>}
+    {row.flags > 0 && <small data-problem="true">flagged</small>}
     {row.approval && (
       <small title={`Version ${row.approval.version}, given in by ${row.approval.by}`} data-problem={row.approval.sentBack}>
         {row.approval.sentBack ? "was sent back" : "waits for approval"}

@@ -5,16 +5,27 @@ import type { Access } from "./current.ts";
 
 const MINUTE = 60_000;
 
-export function forAMinute<T>() {
+/** Whether two indexes hold the very same: a change of what the document does not hold leads to a copy of the one before. */
+const sameRules = (a: AccessIndex, b: AccessIndex): boolean =>
+  (Object.keys(a) as (keyof AccessIndex)[]).every((key) => a[key] === b[key]) && Object.keys(a).length === Object.keys(b).length;
+
+/** `of`: kept for as long as nothing changes at all, or for as long as nothing changes that access follows from. */
+export function forAMinute<T>(of: "everything" | "rules" = "everything") {
   const kept = new WeakMap<AccessIndex, { made: T; at: Instant }>();
+  let last = new WeakRef<AccessIndex>({} as AccessIndex);
+  const keep = ({ index }: Access, it: { made: T; at: Instant }): T => {
+    kept.set(index, it);
+    last = new WeakRef(index);
+    return it.made;
+  };
   return {
-    read({ index, at }: Access): T | undefined {
-      const known = kept.get(index);
-      return known && Math.abs(at - known.at) < MINUTE ? known.made : undefined;
+    read(access: Access): T | undefined {
+      const { index, at } = access;
+      const before = last.deref();
+      const known = kept.get(index) ?? (of === "rules" && before && sameRules(before, index) ? kept.get(before) : undefined);
+      if (!known || Math.abs(at - known.at) >= MINUTE) return undefined;
+      return keep(access, known);
     },
-    keep({ index, at }: Access, made: T): T {
-      kept.set(index, { made, at });
-      return made;
-    },
+    keep: (access: Access, made: T): T => keep(access, { made, at: access.at }),
   };
 }

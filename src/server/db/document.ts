@@ -295,6 +295,7 @@ export async function writeDifference(
   seq: Seq,
   edits: readonly Edit[] | null,
 ): Promise<void> {
+  if (before === after) return;
   const within: Within = edits ? touchedBy(edits, before) : () => true;
   const was = rowsOf(before, within);
   const is = rowsOf(after, within);

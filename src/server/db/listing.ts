@@ -49,6 +49,7 @@ export async function writeListing(
   at: Date,
   words: ReadonlyMap<string, Words> = new Map(),
 ): Promise<void> {
+  if (before === after && words.size === 0) return;
   const changed = after.places.flatMap((place, number) => {
     let old = before?.places[number];
     if (old === place) return [];

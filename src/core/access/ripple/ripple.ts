@@ -91,6 +91,9 @@ function comparePasses(before: AccessIndex, after: AccessIndex, at: Instant): Ri
  * not looked at. Implements section 8.
  */
 export function ripple(before: AccessIndex, after: AccessIndex, at: Instant): Ripple {
+  // What the document does not hold was changed, and nothing else.
+  if (before === after)
+    return { places: [], entries: [], passes: { start: [], stop: [] }, pledges: { break: [], mend: [] }, closedToAll: [] };
   const sides = new Sides(before, after, at);
   return {
     ...linesOf(differencesOf(sides)),

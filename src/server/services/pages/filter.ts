@@ -17,7 +17,7 @@ import { waitingForApproval } from "../approval/standing.ts";
 /** Who outside reads the places of each access class. */
 export type OutsideByClass = ReadonlyMap<number, { public: boolean; guests: number }>;
 
-const remembered = forAMinute<OutsideByClass>();
+const remembered = forAMinute<OutsideByClass>("rules");
 
 export async function outsideByClass(tx: Tx, access: Access): Promise<OutsideByClass> {
   const known = remembered.read(access);

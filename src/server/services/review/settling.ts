@@ -15,7 +15,7 @@ import { hasWords } from "../../../core/words.ts";
 import { type Access, mayNot, mayRead, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
 import { knowsPeople, namesFor } from "../../access/known.ts";
 import { inChange, type Tx } from "../../db/client.ts";
-import { flags, listing, pages, spaces } from "../../db/schema/index.ts";
+import { ledger, listing, pages, spaces } from "../../db/schema/index.ts";
 import { newId } from "../../ids.ts";
 import { addNotice } from "../../notices/notices.ts";
 import { badRequest, notThere, refused, Trouble } from "../../trouble.ts";
@@ -100,10 +100,11 @@ function checkAhead({ access }: Doing, instant: string | undefined): void {
 async function checkRate({ tx, access, me, who }: Doing, places: readonly CompiledPlace[]): Promise<void> {
   const counted = places.filter((place) => (standing(access, me, place).set & REVISE) === 0).length;
   if (counted === 0) return;
+  // By what was done, not by what is left of it: what was taken back counts as well.
   const [row] = await tx
-    .select({ count: sql<number>`count(*)::int` })
-    .from(flags)
-    .where(and(eq(flags.by, who), gte(flags.at, new Date(access.at - HOUR))));
+    .select({ count: sql<number>`coalesce(sum(cardinality(${ledger.places})), 0)::int` })
+    .from(ledger)
+    .where(and(eq(ledger.maker, who), eq(ledger.act, "flag"), gte(ledger.at, new Date(access.at - HOUR))));
   if ((row?.count ?? 0) + counted > MOST_FLAGS_AN_HOUR)
     throw new Trouble(429, "tooOften", `You flagged many pages within the hour: at most ${MOST_FLAGS_AN_HOUR} are taken. Try again later.`);
 }
