@@ -2,7 +2,7 @@
 import { mkdirSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { By, Key, type WebDriver } from "selenium-webdriver";
-import { openBrowser, pick, pressIn, seen, signInAs, signOut, textHolding, withText } from "../test/browser/driver.ts";
+import { openBrowser, pick, pressIn, seen, signInAs, signOut, textHolding, textToWrite, withText } from "../test/browser/driver.ts";
 import { openDemoSite } from "./demoSite.ts";
 
 const FOLDER = process.env.TESORO_PICTURES ?? fileURLToPath(new URL("../docs/screenshots", import.meta.url));
@@ -32,11 +32,6 @@ async function outsidePictures(driver: WebDriver, base: string, picture: Picture
   await driver.get(`${base}/outside?part=findings`);
   await textHolding(driver, "main", "The lorry on the ramp");
   await picture("findings");
-  await driver.get(`${base}/outside?part=compare&a=guests&b=person:dora`);
-  await textHolding(driver, "main", "They differ at");
-  await pressIn(driver, "ul[aria-label='Where they differ']", "Berth requests from agents");
-  await textHolding(driver, "ul[aria-label='Where they differ']", "Any guest cannot");
-  await picture("compare");
   await driver.get(`${base}/outside?part=guests`);
   await textHolding(driver, "[role=grid]", "Anders Holm");
   await (await seen(driver, "[role=row][data-row='3']")).click();
@@ -68,9 +63,7 @@ async function writingPictures(driver: WebDriver, base: string, picture: Picture
   await textHolding(driver, "main", "Ferry mornings");
   await picture("workbench");
   await driver.get(`${base}/workbench/benchice`);
-  const prose = await seen(driver, ".prose");
-  await prose.click();
-  await prose.sendKeys(Key.chord(Key.CONTROL, Key.END), " Their list ends with ruth.abernethy@brinehaven.example.");
+  await (await textToWrite(driver)).sendKeys(Key.chord(Key.CONTROL, Key.END), " Their list ends with ruth.abernethy@brinehaven.example.");
   await pressIn(driver, "aside", "Place or publish …");
   await (await seen(driver, "[data-place=quays]")).click();
   await textHolding(driver, "section[aria-label=Helpers]", "Mei Lin");
@@ -117,6 +110,10 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await driver.get(`${base}/eyes/person:dora/read/quay-operations/berth-requests-from-agents-berthrequests`);
   await picture("viewpoint-walk");
   await writingPictures(driver, base, picture);
+  await driver.get(`${base}/review`);
+  await (await seen(driver, '[data-page="ferrytimes"]')).click();
+  await textHolding(driver, "[aria-label='The page']", "The Sunday boat");
+  await picture("review");
   await driver.get(`${base}/ledger`);
   await textHolding(driver, "main", "Older entries");
   await (await driver.findElements(By.css("ol > li button[aria-expanded]")))[0]?.click();
