@@ -63,10 +63,11 @@ function Period({ slip, review }: Props) {
 
 function Confirming({ slip, review }: Props) {
   const open = review.flags.filter(({ outcome }) => outcome === null);
+  const isDue = review.due !== null && Date.parse(review.due) <= Date.now();
   const confirm = useMutation({
     mutationFn: () =>
       ask(settleReview, {
-        body: { rows: [{ place: slip.id, flags: open.map(({ id }) => id), due: true }], outcome: "confirmed", reason: "" },
+        body: { rows: [{ place: slip.id, flags: open.map(({ id }) => id), due: isDue }], outcome: "confirmed", reason: "" },
       }),
     onSuccess: async ({ seq, skipped }) => {
       if (seq !== null) tray.done(seq, `${slip.title} is confirmed as it is`, true);

@@ -193,6 +193,7 @@ const HELD_WORDS: Readonly<Record<Held, string>> = {
   invitations: "guests and invitations answered for by",
   tokens: "tokens answered for by",
   schedules: "schedules of",
+  flags: "flags to be answered by",
   submissions: "what was given in for approval by",
   drafts: "private drafts of",
   managed: "groups managed by",

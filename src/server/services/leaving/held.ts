@@ -3,7 +3,7 @@ import { and, eq, inArray, isNull } from "drizzle-orm";
 import type { PgColumn } from "drizzle-orm/pg-core";
 import type { Edit, EditConflict, Held } from "../../../core/access/model/index.ts";
 import type { Tx } from "../../db/client.ts";
-import { benchDrafts, groupManagers, invitations, passLinks, schedules, submissions, tokens } from "../../db/schema/index.ts";
+import { benchDrafts, flags, groupManagers, invitations, passLinks, schedules, submissions, tokens } from "../../db/schema/index.ts";
 
 interface Kept {
   table:
@@ -13,11 +13,12 @@ interface Kept {
     | typeof schedules
     | typeof groupManagers
     | typeof submissions
-    | typeof benchDrafts;
+    | typeof benchDrafts
+    | typeof flags;
   id: PgColumn;
   whose: PgColumn;
   /** The name of the column that says whose it is. */
-  field: "by" | "madeBy" | "personId" | "ownerId";
+  field: "by" | "madeBy" | "personId" | "ownerId" | "to";
   open?: ReturnType<typeof isNull>;
 }
 
@@ -29,6 +30,7 @@ const KEPT: Readonly<Record<Held, Kept>> = {
   submissions: { table: submissions, id: submissions.placeId, whose: submissions.by, field: "by" },
   // By handles, which open nothing: whoever hands drafts over learns how many there are, and no more.
   drafts: { table: benchDrafts, id: benchDrafts.handle, whose: benchDrafts.ownerId, field: "ownerId", open: isNull(benchDrafts.placedAt) },
+  flags: { table: flags, id: flags.id, whose: flags.to, field: "to", open: isNull(flags.outcome) },
   managed: { table: groupManagers, id: groupManagers.groupId, whose: groupManagers.personId, field: "personId" },
 };
 

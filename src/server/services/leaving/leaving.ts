@@ -26,6 +26,7 @@ const WORDS: Readonly<Record<Held, readonly [string, string]>> = {
   schedules: ["page they set a time for", "pages they set a time for"],
   managed: ["group they manage", "groups they manage"],
   drafts: ["private draft on their workbench", "private drafts on their workbench"],
+  flags: ["flag they are to answer", "flags they are to answer"],
   submissions: ["page they gave in for approval", "pages they gave in for approval"],
 };
 
@@ -98,6 +99,7 @@ async function held(tx: Tx, access: Access, { id }: Person): Promise<Part[]> {
     schedules: (it) => placeOf(access.index, it)?.place.title ?? "",
     submissions: (it) => placeOf(access.index, it)?.place.title ?? "",
     drafts: () => "",
+    flags: () => "",
     managed: (it) => access.index.document.groups.find((group) => group.id === it)?.name ?? "",
   };
   for (const what of HELD) {

@@ -84,6 +84,9 @@ it("pages are due as the core says, whatever changes it: periods of theirs and o
   expect(await agree()).not.toContain("berthplan");
   await back("maren", seq);
   expect(await agree()).toContain("berthplan");
+  // Before it is due, too; not what somebody else confirmed while one looked at it as due.
+  expect(await settle("maren", [row("shorepower")], "confirmed")).toMatchObject({ done: 1 });
+  expect(await settle("maren", [row("shorepower", [], true)], "confirmed")).toMatchObject({ done: 0 });
   expect(await status(settle("maren", [row("timberyard", [], true)], "setAside"))).toBe(400);
   await settle("maren", [row("timberyard", [], true)], "setAside", {
     reason: "Rebuilt in May.",

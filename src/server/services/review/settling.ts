@@ -93,7 +93,7 @@ function checkAnswerer({ access, me }: Doing, id: string, places: readonly Compi
 }
 
 function checkAhead({ access }: Doing, instant: string | undefined): void {
-  if (instant !== undefined && Date.parse(instant) <= access.at) throw badRequest("By when it wants an answer must lie ahead.");
+  if (instant !== undefined && Date.parse(instant) <= access.at) throw badRequest("That date lies in the past: choose one ahead.");
 }
 
 /** Readers who do not write a page flag so many in an hour; whoever writes it, as many as there are. */
@@ -204,11 +204,11 @@ async function rowsOf(doing: Doing, order: readonly SettleRowBody[]): Promise<Ro
   });
 }
 
-/** Why nothing of a row is left to be settled; null where something is. */
-function nothingLeft({ access }: Doing, { row, place, open, due }: Row): string | null {
+/** Why nothing of a row is left to be settled; null where something is. What waits for nothing can still be confirmed. */
+function nothingLeft({ access }: Doing, { row, place, open, due }: Row, confirms = false): string | null {
   if (place.place.state === "archived" || place.place.state === "binned") return `It was ${place.place.state} meanwhile.`;
   const isDue = due !== null && due.getTime() <= access.at;
-  if (open.length > 0 || (row.due && isDue)) return null;
+  if (open.length > 0 || (row.due && isDue) || (confirms && !row.due && row.flags.length === 0)) return null;
   return "Somebody settled it meanwhile.";
 }
 
@@ -257,7 +257,7 @@ export const settleReview = (maker: string, order: SettleBody): Promise<ReviewDo
     if (order.outcome === "setAside" && !hasWords(order.reason)) throw badRequest("Say why it is set aside.");
     checkAhead(doing, order.until);
     const outcomes = rows.map((it) => {
-      const left = nothingLeft(doing, it);
+      const left = nothingLeft(doing, it, order.outcome === "confirmed");
       const how = { confirmed: () => confirmed(doing, it), revised: () => revised(doing, it), setAside: () => setAside(doing, it, order) };
       const outcome = left === null ? how[order.outcome]() : { why: left };
       const idle = "edits" in outcome && outcome.edits.length === 0;
