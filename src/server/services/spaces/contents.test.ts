@@ -117,7 +117,7 @@ describe("what a page said before", () => {
     expect(await status(walked(1))).toBe(404);
     expect(await status(read("gus", 1, page))).toBe(404);
     const [name, address] = ["Tides", "tides"];
-    const settings = { name, address, purpose: "" };
+    const settings = { name, address, purpose: "", review: 365 };
     await change({ kind: "settings", place: id.tides, remove: settings, put: { ...settings, history: true } });
     expect((await read("gus", 1, page)).html).toContain("as it was");
     for (const version of [0, 2, 7]) expect(await status(read("gus", version, page))).toBe(404);

@@ -5,6 +5,7 @@ import { openScratchDatabase } from "../../../../cli/demoSite.ts";
 import { status } from "../../../../test/status.ts";
 import type { SpaceRow } from "../../../contracts/spaces.ts";
 import { BEFORE_ALL, type Ceilings, type Edit, type SpaceSettings } from "../../../core/access/model/index.ts";
+import { PRESET_ROWS } from "../../../core/access/presets/index.ts";
 import { readAccess } from "../../access/current.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
 import { loadDocument } from "../../db/document.ts";
@@ -118,11 +119,13 @@ describe("a space", () => {
 });
 
 describe("settings of a space", () => {
+  /** What its preset says of it to begin with. */
+  const begun = { review: PRESET_ROWS.closedRoom.review };
   const settings = (place: string, remove: SpaceSettings, put: Partial<SpaceSettings>): Edit => ({
     kind: "settings",
     place,
-    remove,
-    put: { ...remove, ...put },
+    remove: { ...begun, ...remove },
+    put: { ...begun, ...remove, ...put },
   });
 
   it("change through a door of their own: the old address leads on, the name is everywhere, all of it is taken back", async () => {
