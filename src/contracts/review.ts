@@ -166,13 +166,16 @@ export class SettleRowBody {
   @IsBoolean() due!: boolean;
 }
 
-export class SettleBody {
+class RowsBody {
   @IsArray()
   @ArrayMinSize(1)
   @ArrayMaxSize(MOST_AT_ONCE_IN_REVIEW)
   @ValidateNested({ each: true })
   @Type(() => SettleRowBody)
   rows!: SettleRowBody[];
+}
+
+export class SettleBody extends RowsBody {
   @IsIn(FLAG_OUTCOMES) outcome!: FlagOutcome;
   /** Setting aside needs one. */
   @IsString() @MaxLength(LIMITS.note) reason!: string;
@@ -189,13 +192,7 @@ export const settleReview = declare({
   answer: json<ReviewDone>("ReviewDone"),
 });
 
-export class HandFlagsBody {
-  @IsArray()
-  @ArrayMinSize(1)
-  @ArrayMaxSize(MOST_AT_ONCE_IN_REVIEW)
-  @ValidateNested({ each: true })
-  @Type(() => SettleRowBody)
-  rows!: SettleRowBody[];
+export class HandFlagsBody extends RowsBody {
   @IsString() @MaxLength(64) to!: string;
   @IsString() @MaxLength(LIMITS.note) note!: string;
   @MayBeAbsent() @IsInstant() due?: string;

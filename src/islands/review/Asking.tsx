@@ -15,6 +15,18 @@ interface Props {
   onLeave(): void;
 }
 
+/** `off`: why it cannot be done yet. */
+const Foot = ({ act, off, onLeave }: { act: string; off: string; onLeave(): void }) => (
+  <span className="acts">
+    <button type="submit" className="button main" aria-disabled={off !== ""} title={off || undefined}>
+      {act}
+    </button>
+    <button type="button" className="button plain" onClick={onLeave}>
+      Leave it
+    </button>
+  </span>
+);
+
 export function SettingAside({ due, onSettle, onLeave }: Props) {
   const [reason, setReason] = useState("");
   const [until, setUntil] = useState("");
@@ -30,14 +42,7 @@ export function SettingAside({ due, onSettle, onLeave }: Props) {
     >
       <TextField label="Why it is set aside" value={reason} onChange={setReason} most={LIMITS.note} autoFocus />
       {due && <DateField label="Asked for again" value={until} onChange={setUntil} as="end" none="after its period" ahead />}
-      <span className="acts">
-        <button type="submit" className="button main" aria-disabled={off !== ""} title={off || undefined}>
-          Set aside
-        </button>
-        <button type="button" className="button plain" onClick={onLeave}>
-          Leave it
-        </button>
-      </span>
+      <Foot act="Set aside" off={off} onLeave={onLeave} />
     </form>
   );
 }
@@ -58,14 +63,7 @@ export function HandingOn({ onSettle, onLeave }: Omit<Props, "due">) {
     >
       <Picker<PrincipalChoice> label="Who is to answer" chosen={to} find={findPersons} onChoose={setTo} autoFocus />
       <TextField label="A word with it" value={note} onChange={setNote} most={LIMITS.note} />
-      <span className="acts">
-        <button type="submit" className="button main" aria-disabled={off !== ""} title={off || undefined}>
-          Hand on
-        </button>
-        <button type="button" className="button plain" onClick={onLeave}>
-          Leave it
-        </button>
-      </span>
+      <Foot act="Hand on" off={off} onLeave={onLeave} />
     </form>
   );
 }
