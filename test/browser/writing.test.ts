@@ -169,11 +169,13 @@ test("a page opens light, and what is done to the text before the editor has com
   await side("Save a version");
   await (await prose()).sendKeys(END, Key.ENTER, "Typed earlyx", Key.BACK_SPACE, Key.ENTER);
   await paste({ "text/plain": "Pasted early" });
+  // Whoever goes on to publish takes along what is still on its way into the text.
+  await pressIn(driver, "aside", "Publish …");
+  await side("Saved as version");
   await textHolding(driver, ".prose[contenteditable=true]", "Typed early\nPasted early");
   expect(await script()).toBeGreaterThan(180_000);
   await network(0);
   await (driver as ChromeDriver).sendDevToolsCommand("Network.setCacheDisabled", { cacheDisabled: false });
-  await side("Kept, not yet a version");
   await driver.navigate().refresh();
   await side("Save a version");
   await (await seen(driver, "button[aria-label='Bold']")).sendKeys(Key.ENTER);

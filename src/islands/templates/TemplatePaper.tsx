@@ -40,7 +40,7 @@ function Desk({ opened }: { opened: Opened }) {
   const writing = useWords(opened);
   const saving = useSaving(writing, { onSaved: () => queries.invalidateQueries({ queryKey: ["templates"] }) });
   const { keeper } = writing;
-  const off = saving.off || (keeper.dirty ? "" : "Nothing was changed since it was saved.");
+  const off = saving.off || (keeper.dirty || writing.live.waiting ? "" : "Nothing was changed since it was saved.");
   return (
     <section className={styles.desk} aria-label="Page of the template">
       <Paper writing={writing}>

@@ -54,7 +54,8 @@ function Side({ page, writing, publishing, setPublishing }: SideProps) {
   const helpers = useHelpers(page);
   const saving = useSaving(writing);
   const { keeper } = writing;
-  const { dirty, base } = keeper;
+  const { base } = keeper;
+  const dirty = keeper.dirty || writing.live.waiting;
   const close = () => {
     setPublishing(false);
     focusOn("[data-publish]");

@@ -30,6 +30,7 @@ interface Held {
 function catchUp(editor: Editor, { reached }: Held): void {
   if (reached.focus) editor.view.focus();
   for (const act of reached.acts.splice(0)) act(editor);
+  reached.words = false;
 }
 
 export function LiveText({ live, readOnly }: { live: Held; readOnly: boolean }) {

@@ -24,7 +24,10 @@ function StillText({ live, readOnly }: { live: Live; readOnly: boolean }) {
       reached.focus = false;
     },
     onPointerDown: ({ clientX, clientY }: PointerEvent) => open(actOfClick(clientX, clientY)),
-    onPaste: (event: ClipboardEvent) => open(actOfPaste(event.clipboardData)),
+    onPaste: (event: ClipboardEvent) => {
+      open(actOfPaste(event.clipboardData));
+      live.noted(true);
+    },
   };
   return (
     <div
@@ -38,7 +41,11 @@ function StillText({ live, readOnly }: { live: Live; readOnly: boolean }) {
       data-home
       dangerouslySetInnerHTML={{ __html: html }}
       onClick={(event) => event.preventDefault()}
-      onKeyDown={(event) => !off && reachByKey(reached, event) && event.preventDefault()}
+      onKeyDown={(event) => {
+        if (off || !reachByKey(reached, event)) return;
+        event.preventDefault();
+        live.noted(false);
+      }}
       {...(off ? {} : reach)}
     />
   );

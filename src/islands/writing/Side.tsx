@@ -110,7 +110,8 @@ export function Side({ page, writing, pen, publishing, setPublishing }: Props) {
   const { live, state, due, approval, look, told, setTold, published, scheduled } = useLife(page);
   const saving = useSaving(writing, { onSaving: () => setTold("") });
   const { keeper } = writing;
-  const { dirty, base } = keeper;
+  const { base } = keeper;
+  const dirty = keeper.dirty || writing.live.waiting;
   const unapproved = approval && approval.approved === null && !approval.withReason ? "It is not approved yet: give it in first." : "";
   const close = () => {
     setPublishing(false);

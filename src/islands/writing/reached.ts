@@ -8,19 +8,22 @@ import type { ToolName } from "./tools.ts";
 export interface Reached {
   /** What is done to the text, one after the other. */
   acts: ((editor: Editor) => void)[];
+  /** Whether words are among it. */
+  words: boolean;
   /** Whether the text had the focus. */
   focus: boolean;
   tool: ToolName | null;
   press: boolean;
 }
 
-export const nothingReached = (): Reached => ({ acts: [], focus: false, tool: null, press: false });
+export const nothingReached = (): Reached => ({ acts: [], words: false, focus: false, tool: null, press: false });
 
 /** Keys that, with Control, move the cursor. */
 const MOVES: Record<string, "start" | "end" | "all"> = { End: "end", Home: "start", a: "all" };
 
 /** Takes a key for the text; false for one that is none of the text's. */
-export function reachByKey({ acts }: Reached, event: Pick<KeyboardEvent, "key" | "ctrlKey" | "metaKey">): boolean {
+export function reachByKey(reached: Reached, event: Pick<KeyboardEvent, "key" | "ctrlKey" | "metaKey">): boolean {
+  const { acts } = reached;
   const { key, ctrlKey, metaKey } = event;
   const mod = ctrlKey || metaKey;
   const move = mod ? MOVES[key] : undefined;
@@ -31,6 +34,7 @@ export function reachByKey({ acts }: Reached, event: Pick<KeyboardEvent, "key" |
   else if (key === "Enter") acts.push((editor) => editor.commands.keyboardShortcut("Enter"));
   else if (key === "Backspace") acts.pop();
   else return false;
+  reached.words ||= !move;
   return true;
 }
 

@@ -16,6 +16,10 @@ export interface Live {
   parts: Parts | null;
   editor: Editor | null;
   reached: Reached;
+  /** Words were typed that are not in the text yet. */
+  waiting: boolean;
+  /** Something was done to the text while the editor is on its way. */
+  noted(words: boolean): void;
   /** Why the editor does not come; empty where it does. */
   problem: string;
   size: BodySize;
@@ -27,6 +31,8 @@ export interface Live {
   put(body: PageBody): void;
   /** Brings the editor, and then does this with it. */
   open(act?: (editor: Editor) => void): void;
+  /** Once everything that was done to the text stands in it. */
+  settled(): Promise<void>;
   onEditor(editor: Editor | null): void;
   onTyped(editor: Editor): void;
   onPasted(words: string): void;
@@ -86,11 +92,21 @@ export function useLive(start: PageBody, readOnly: boolean, onTyped: (body: () =
     [doc, still],
   );
   useEffect(() => void editor?.setEditable(!readOnly, false), [editor, readOnly]);
+  const open = (act?: (editor: Editor) => void) => {
+    if (now.editor) return act?.(now.editor);
+    if (act) now.reached.acts.push(act);
+    bring();
+  };
   return {
     still,
     parts,
     editor,
     reached: now.reached,
+    waiting: now.reached.words,
+    noted: (words) => {
+      now.reached.words ||= words;
+      again();
+    },
     problem,
     size,
     pasted,
@@ -100,11 +116,8 @@ export function useLive(start: PageBody, readOnly: boolean, onTyped: (body: () =
       now.editor?.commands.setContent({ type: "doc", content: body.content }, { emitUpdate: false });
       again();
     },
-    open: (act) => {
-      if (now.editor) return act?.(now.editor);
-      if (act) now.reached.acts.push(act);
-      bring();
-    },
+    open,
+    settled: () => (now.editor || now.reached.acts.length === 0 ? Promise.resolve() : new Promise((done) => open(() => done()))),
     onEditor: (it) => {
       if (now.editor && !it) now.still = bodyOf(now.editor);
       now.editor = it;

@@ -24,9 +24,15 @@ export function useSaving(writing: Writing, { onSaving, onSaved }: { onSaving?()
     note: { value: note, onChange: setNote, most: LIMITS.note },
     /** Why these words cannot be saved; empty where they can. */
     off: writing.off || (note.length > LIMITS.note ? "The note is too long." : ""),
-    save: () => void save(),
+    save: async () => {
+      await writing.settled();
+      if (keeper.dirty) await save();
+    },
     /** What was typed is saved first; false where that was refused. */
-    savedAll: async () => !keeper.dirty || (await save()) !== null,
+    savedAll: async () => {
+      await writing.settled();
+      return !keeper.dirty || (await save()) !== null;
+    },
     both: { onOver: () => void saved(writing.saveOver(note)), onGoOn: () => void writing.goOnFromTheirs(note) },
   };
 }

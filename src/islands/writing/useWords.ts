@@ -28,6 +28,8 @@ export interface Writing {
   others: KeptWords[];
   /** Why saving is off, in a sentence; empty where it is not. */
   off: string;
+  /** Once everything that was typed is kept, so that one can tell whether there is something to save. */
+  settled(): Promise<void>;
   save(note: string): Promise<string | null>;
   saveOver(note: string): Promise<string | null>;
   /** Makes both versions: mine first, then theirs on top of it, to go on from. */
@@ -134,6 +136,10 @@ export function useWords({ page, server, store, open }: Opened, readOnly = false
     keeper,
     others,
     off: reasonOff(title, live.size),
+    settled: async () => {
+      await live.settled();
+      flush();
+    },
     save: (note) => save(note),
     saveOver: (note) => save(note, keeper.theirs?.version),
     setTitle: (text) => {
