@@ -11,7 +11,9 @@ import { flags, ledger, listing, mails, pages, spaces } from "../../db/schema/in
 import { verifyLedger } from "../../ledger/chain.ts";
 import { makeChange } from "../change/apply.ts";
 import { previewTakeBack, takeBack } from "../change/takeBack.ts";
+import { lookAtMany } from "../jobs/jobs.ts";
 import { mailOf } from "../notices/kinds.ts";
+import { readPages } from "../pages/pages.ts";
 import { readSlip } from "../slip/slip.ts";
 import { publishPage } from "../writing/publishing.ts";
 import { readWorking, saveVersion } from "../writing/writing.ts";
@@ -201,4 +203,39 @@ it("is bounded: so many an hour for readers; none on what is in the bin; what wa
     makeChange(tx, { maker: "maren", edits: [], acts: [{ act: "restore", places: ["timberyard"] }], act: "restore", note: "" }),
   );
   expect(await queued("maren")).toContain("timberyard");
+});
+
+it("says of each row why it is left as it is, hands on what is due by flagging it, and is filtered in the table of pages", async () => {
+  await database().delete(flags);
+  await publishedBefore("dangerous", 900);
+  await period("maren", "dangerous", null, 10);
+  const twice = [row("dangerous", [], true), row("dangerous", [], true)];
+  expect(await status(settle("maren", twice, "confirmed"))).toBe(400);
+  const past = new Date(Date.now() - DAY).toISOString();
+  expect(await status(settle("maren", [row("dangerous", [], true)], "setAside", { reason: "x", until: past }))).toBe(400);
+  expect(await status(raise("maren", "dangerous", { due: past }))).toBe(400);
+  expect(await status(raise("maren", "dangerous", { to: "nobody" }))).toBe(400);
+  expect(await settle("maren", [row("dangerous", [], true)], "revised")).toMatchObject({
+    done: 0,
+    skipped: [{ why: expect.stringContaining("Nothing is said") }],
+  });
+  expect((await readPages("maren", { review: "due", sort: "review" })).rows.map(({ id }) => id)).toContain("dangerous");
+  const due = new Date(Date.now() + 5 * DAY).toISOString();
+  expect(await handFlags("maren", { rows: [row("dangerous", [], true)], to: "jonas", note: "", due })).toMatchObject({ done: 1 });
+  const [flag] = await flagsOn("jonas", "dangerous");
+  expect(flag).toMatchObject({ kind: "outOfDate", note: "It is due to be looked at again.", due });
+  const seen = [row("dangerous", [flag?.id ?? ""], true)];
+  expect(await handFlags("maren", { rows: seen, to: "jonas", note: "" })).toMatchObject({ done: 0 });
+  for (const who of ["mei", "maren"])
+    expect((await readPages(who, { review: "flagged" })).rows.find(({ id }) => id === "dangerous")?.flags).toBe(1);
+  await raise("maren", "cranes", { kind: "incomplete", to: "jonas" });
+  await mailOf();
+  expect(await settle("maren", seen, "setAside", { reason: "The rules change in May." })).toMatchObject({ done: 1 });
+  expect(await readPageReview("maren", "dangerous")).toMatchObject({ asideUntil: expect.any(String), period: 10 });
+  expect((await readQueue("maren", { space: "quays", from: 1 })).count).toBeGreaterThan(0);
+  expect(await queued("maren", { space: "nowhere" })).toEqual([]);
+  const order = { act: "period" as const, period: 60, places: ["dangerous", "mooring"] };
+  expect((await lookAtMany("maren", order)).title).toContain("every 60 days");
+  expect((await lookAtMany("maren", { ...order, period: null })).title).toContain("as their space has it");
+  expect(await status(lookAtMany("mei", order))).toBe(403);
 });
