@@ -3,7 +3,7 @@ import { and, asc, eq, isNull, type SQL, sql } from "drizzle-orm";
 import type { FlagLine } from "../../../contracts/review.ts";
 import { type CompiledPlace, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { answererOf } from "../../../core/review/index.ts";
-import { type Access, mayNot } from "../../access/current.ts";
+import { type Access, mayNot, maySee } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { flags } from "../../db/schema/index.ts";
@@ -77,5 +77,5 @@ export async function flagSeen(
 ): Promise<{ row: FlagRow; place: CompiledPlace } | null> {
   const [row] = await tx.select().from(flags).where(eq(flags.id, id));
   const place = row && placeOf(access.index, row.placeId);
-  return row && place && seesFlag(access, me, place, row) ? { row, place } : null;
+  return row && place && maySee(access, me, place) && seesFlag(access, me, place, row) ? { row, place } : null;
 }

@@ -176,6 +176,15 @@ it("sensitive flags are for those who write or keep the page; guests flag where 
   );
 });
 
+it("writes no letter about a page to whoever owns it and may not read it any more", async () => {
+  await raise("maren", "weighbridge", { note: "Closed to its owner soon." });
+  const fence: Edit = { kind: "fence", place: "weighbridge", put: { kind: "read", admits: [{ person: "maren" }] } };
+  await change("ines", fence);
+  await mailOf();
+  expect((await database().select().from(mails)).filter(({ body }) => body.includes("Closed to its owner soon."))).toEqual([]);
+  await change("ines", { kind: "fence", place: "weighbridge", remove: fence.put } as Edit);
+});
+
 it("is bounded: so many an hour for readers; none on what is in the bin; what was binned or answered meanwhile is said, page by page", async () => {
   await raise("petr", "timberyard", { note: "x" });
   const kinds = ["doubtful", "outOfDate", "incomplete", "noOwner"] as const;
