@@ -31,6 +31,7 @@ import * as programs from "./programs.ts";
 import * as publication from "./publication.ts";
 import * as registers from "./registers.ts";
 import * as review from "./review.ts";
+import * as routines from "./routines.ts";
 import * as search from "./search.ts";
 import * as slip from "./slip.ts";
 import * as spaces from "./spaces.ts";
@@ -75,6 +76,7 @@ export const CONTRACTS: readonly AnyContract[] = [
   programs,
   publication,
   review,
+  routines,
   search,
   slip,
   spaces,

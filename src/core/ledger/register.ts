@@ -32,6 +32,7 @@ export const LEDGER_ACTS = {
   sendBack: { label: "Sent back", touches: ["nothing"], takenBack: false },
   flag: { label: "Flagged", touches: ["nothing"], takenBack: true },
   review: { label: "Reviewed", touches: ["nothing"], takenBack: true },
+  routine: { label: "Routine set", touches: ["nothing"], takenBack: false },
   schedule: { label: "Scheduled", touches: ["rules"], takenBack: true },
   unschedule: { label: "Unscheduled", touches: ["rules"], takenBack: false },
   takeDown: { label: "Taken down", touches: ["rules"], takenBack: true },

@@ -11,12 +11,14 @@ import { KINDS } from "../services/jobs/kinds.ts";
 import { mailOf } from "../services/notices/kinds.ts";
 import { turnByClock } from "../services/pledges/turns.ts";
 import { forgetUses } from "../services/reading/uses.ts";
+import { runDueRoutines } from "../services/routines/running.ts";
 import { forgetThrown } from "../services/workbench/bench.ts";
 import { runSchedules } from "../services/writing/scheduling.ts";
 
 /** What is due by now, and jobs that a server which went away left behind. */
 async function catchUp(): Promise<void> {
   await runSchedules();
+  await runDueRoutines().catch((error) => noteTrouble("Routines were not begun", error));
   await endUnused();
   await mailOf();
   for (const id of await unfinished()) await handOut("job", { id });

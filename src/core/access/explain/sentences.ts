@@ -197,6 +197,7 @@ const HELD_WORDS: Readonly<Record<Held, string>> = {
   submissions: "what was given in for approval by",
   drafts: "private drafts of",
   managed: "groups managed by",
+  routines: "routines that run as",
 };
 
 const settingsWords = ({ name, address, purpose, history, indexed, approval, review, flags }: SpaceSettings): string =>

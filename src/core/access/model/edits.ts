@@ -122,7 +122,7 @@ export interface HouseEdit {
 }
 
 /** What is somebody's without being a rule: what they made, brought in, set a time for, manage, or are to answer. */
-export const HELD = ["passes", "invitations", "tokens", "schedules", "managed", "submissions", "drafts", "flags"] as const;
+export const HELD = ["passes", "invitations", "tokens", "schedules", "managed", "submissions", "drafts", "flags", "routines"] as const;
 export type Held = (typeof HELD)[number];
 
 /** Things that somebody else answers for from now on, by their ids; the document does not hold whose they are. */

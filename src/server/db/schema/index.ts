@@ -10,6 +10,7 @@ export * from "./outside.ts";
 export * from "./pledges.ts";
 export * from "./reading.ts";
 export * from "./review.ts";
+export * from "./routines.ts";
 export * from "./slip.ts";
 export * from "./templates.ts";
 export * from "./workbench.ts";

@@ -210,6 +210,16 @@ async function seenJob(tx: Tx, asker: string, id: string): Promise<{ job: Job; a
   return { job, access, me };
 }
 
+function jobTitle({ kind, order }: Job, total: number): string {
+  const { many, name } = order as { many?: ManyBody; name?: string };
+  if (kind === "routine") return `Routine “${name}”`;
+  return many ? titleOf(many, total) : (LOOKS[kind] ?? `Take back ${total} ${total === 1 ? "entry" : "entries"} of the ledger`);
+}
+
+/** Who goes on with a job: its starter, since it is done under their rights; a run of a routine, site keepers, too, who might let it run as anybody. */
+const goesOn = (access: Access, me: CompiledSubject, job: Job): boolean =>
+  job.by === me.person?.id || (job.kind === "routine" && isKeeper(access, me));
+
 async function viewOf(tx: Tx, access: Access, me: CompiledSubject, job: Job, whole: boolean): Promise<JobView> {
   const { total = 0, done = 0, skipped = 0 } = (await tally(tx, [job.id])).get(job.id) ?? {};
   const names = namesFor(access, me);
@@ -222,12 +232,12 @@ async function viewOf(tx: Tx, access: Access, me: CompiledSubject, job: Job, who
         .orderBy(jobItems.nth)
         .limit(100)
     : [];
-  const { many } = job.order as { many?: ManyBody };
+  const { many, final } = job.order as { many?: ManyBody; final?: boolean };
   const ended = job.state === "stopped" || job.state === "done";
   const mine = mayNot(access, me, "stopJob", undefined, { theirs: job.by === me.person?.id }) === null;
   return {
     id: job.id,
-    title: many ? titleOf(many, total) : (LOOKS[job.kind] ?? `Take back ${total} ${total === 1 ? "entry" : "entries"} of the ledger`),
+    title: jobTitle(job, total),
     by: names.person(job.by),
     state: job.state,
     problem: job.problem ?? (job.state === "stopped" && job.stopAsked !== null ? `Stopped by ${names.person(job.stopAsked)}.` : null),
@@ -237,14 +247,18 @@ async function viewOf(tx: Tx, access: Access, me: CompiledSubject, job: Job, who
     startedAt: job.startedAt.toISOString(),
     endedAt: job.endedAt?.toISOString() ?? null,
     mayStop: mine && !ended,
-    mayGoOn: job.by === me.person?.id && job.state === "stopped" && done + skipped < total,
+    mayGoOn: goesOn(access, me, job) && job.state === "stopped" && done + skipped < total,
     entries: entries.map(({ seq }) => seq),
-    mayTakeBack: ended && entries.length > 0 && many !== undefined && many.act !== "erase",
+    mayTakeBack: ended && entries.length > 0 && (job.kind === "routine" ? !final : many !== undefined && many.act !== "erase"),
     skippedItems: rows.map(({ placeId, message }) => {
       const known = knowsPlace(access, me, placeId);
       return {
         id: known ? placeId : "",
-        title: known ? (placeOf(access.index, placeId)?.place.title ?? "") : many ? "a page you cannot see" : `entry ${placeId}`,
+        title: known
+          ? (placeOf(access.index, placeId)?.place.title ?? "")
+          : job.kind === "takeBack"
+            ? `entry ${placeId}`
+            : "something you cannot see",
         message: message ?? "",
       };
     }),
@@ -293,10 +307,10 @@ export async function stopJob(asker: string, id: string): Promise<Record<string,
 /** Goes on where it stopped; its own starter does that, since it is done under their rights. */
 export const goOnWithJob = (asker: string, id: string): Promise<Record<string, never>> =>
   inChange(async (tx) => {
-    const { job } = await seenJob(tx, asker, id);
-    if (job.by !== asker) throw badRequest("A job goes on under the rights of who started it: that person goes on with it.");
+    const { job, access, me } = await seenJob(tx, asker, id);
+    if (!goesOn(access, me, job)) throw badRequest("A job goes on under the rights of who started it: that person goes on with it.");
     if (job.state !== "stopped") throw changedMeanwhile("This job did not stop.");
-    await checkRoom(tx, asker);
+    if (job.kind !== "routine") await checkRoom(tx, asker);
     await tx.update(jobs).set({ state: "waiting", stopAsked: null, problem: null, endedAt: null }).where(eq(jobs.id, id));
     afterCommit(tx, () => void handOut("job", { id }));
     return {};

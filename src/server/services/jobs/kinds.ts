@@ -18,6 +18,7 @@ import { takeBackIn } from "../change/takeBack.ts";
 import { crawlJob } from "../crawl/crawl.ts";
 import { findingsJob } from "../findings/looking.ts";
 import { landingsOf } from "../life/facts.ts";
+import { routineJob } from "../routines/routineJob.ts";
 import { fitness } from "./fitness.ts";
 
 /** Who gains what where, as it was shown before the job began. */
@@ -193,4 +194,5 @@ export const KINDS: Readonly<Record<string, Kind>> = {
   takeBack: backJob,
   crawl: crawlJob,
   findings: findingsJob,
+  routine: routineJob,
 };

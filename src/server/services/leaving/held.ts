@@ -3,7 +3,17 @@ import { and, eq, inArray, isNull } from "drizzle-orm";
 import type { PgColumn } from "drizzle-orm/pg-core";
 import type { Edit, EditConflict, Held } from "../../../core/access/model/index.ts";
 import type { Tx } from "../../db/client.ts";
-import { benchDrafts, flags, groupManagers, invitations, passLinks, schedules, submissions, tokens } from "../../db/schema/index.ts";
+import {
+  benchDrafts,
+  flags,
+  groupManagers,
+  invitations,
+  passLinks,
+  routines,
+  schedules,
+  submissions,
+  tokens,
+} from "../../db/schema/index.ts";
 
 interface Kept {
   table:
@@ -14,11 +24,12 @@ interface Kept {
     | typeof groupManagers
     | typeof submissions
     | typeof benchDrafts
-    | typeof flags;
+    | typeof flags
+    | typeof routines;
   id: PgColumn;
   whose: PgColumn;
   /** The name of the column that says whose it is. */
-  field: "by" | "madeBy" | "personId" | "ownerId" | "to";
+  field: "by" | "madeBy" | "personId" | "ownerId" | "to" | "asId";
   open?: ReturnType<typeof isNull>;
 }
 
@@ -31,6 +42,7 @@ const KEPT: Readonly<Record<Held, Kept>> = {
   // By handles, which open nothing: whoever hands drafts over learns how many there are, and no more.
   drafts: { table: benchDrafts, id: benchDrafts.handle, whose: benchDrafts.ownerId, field: "ownerId", open: isNull(benchDrafts.placedAt) },
   flags: { table: flags, id: flags.id, whose: flags.to, field: "to", open: isNull(flags.outcome) },
+  routines: { table: routines, id: routines.id, whose: routines.asId, field: "asId", open: eq(routines.gone, false) },
   managed: { table: groupManagers, id: groupManagers.groupId, whose: groupManagers.personId, field: "personId" },
 };
 

@@ -27,6 +27,7 @@ const WORDS: Readonly<Record<Held, readonly [string, string]>> = {
   managed: ["group they manage", "groups they manage"],
   drafts: ["private draft on their workbench", "private drafts on their workbench"],
   flags: ["flag they are to answer", "flags they are to answer"],
+  routines: ["routine that runs as them", "routines that run as them"],
   submissions: ["page they gave in for approval", "pages they gave in for approval"],
 };
 
@@ -100,6 +101,7 @@ async function held(tx: Tx, access: Access, { id }: Person): Promise<Part[]> {
     submissions: (it) => placeOf(access.index, it)?.place.title ?? "",
     drafts: () => "",
     flags: () => "",
+    routines: () => "",
     managed: (it) => access.index.document.groups.find((group) => group.id === it)?.name ?? "",
   };
   for (const what of HELD) {

@@ -40,6 +40,8 @@ export async function eraseWords(tx: Tx, edits: readonly Edit[]): Promise<void> 
   await tx.execute(sql`delete from buffers where place_id in (${among})`);
   await tx.execute(sql`delete from template_pages where id in (${among})`);
   await tx.execute(sql`delete from templates where space_id = any(${list})`);
+  await tx.execute(sql`delete from routines where space_id = any(${list})`);
+  await tx.execute(sql`delete from routine_told where about = any(${list})`);
   await tx.execute(sql`delete from saved_filters where space_id = any(${list})`);
   // What spaces were called and were for stands in the ledger's words where it was changed.
   await eraseWordsOfEdits(tx, { kind: "settings", ids });

@@ -11,6 +11,7 @@ import { invitations, ledger, submissions, user } from "../../db/schema/index.ts
 import { siteAddress } from "../../notices/mail.ts";
 import { type Composers, type Letter, LINK, type Made, makeMail, type Notice } from "../../notices/notices.ts";
 import { RESET_MINUTES } from "../../notices/onceLinks.ts";
+import { broughtInBy } from "../outside/guests.ts";
 import { flagSeen } from "../review/lines.ts";
 
 /** A day and time as mail says it, in the one zone everybody can work out. */
@@ -189,6 +190,26 @@ async function flagged(tx: Tx, notice: Notice): Promise<Letter | null> {
   };
 }
 
+/** A routine has something to tell: of pages they may read, of guests they brought in, at that moment. */
+async function ofRoutine(tx: Tx, notice: Notice): Promise<Letter | null> {
+  const it = await readerOf(tx, notice);
+  const to = it && (await addressOf(tx, notice.personId));
+  if (!it || !to) return null;
+  const { pages = "", guests = "", name = "", note = "" } = notice.about;
+  const titles = pages.split(",").flatMap((id) => {
+    const place = placeOf(it.access.index, id);
+    return place && mayRead(it.access, it.reader, place) ? [`  ${place.place.title ?? ""}`] : [];
+  });
+  const mine = guests === "" ? new Set<string>() : await broughtInBy(tx, notice.personId);
+  const people = guests.split(",").flatMap((id) => (mine.has(id) ? [`  ${it.name(id)}`] : []));
+  const lines = [...titles, ...people];
+  if (lines.length === 0) return null;
+  const what = people.length > 0 ? "guest" : "page";
+  const words = lines.length === 1 ? `a ${what} of yours` : `${lines.length} ${what}s`;
+  const text = [`${it.person.name},`, "", `the routine “${name}” tells you of ${words}:`, ...lines, "", note, "", `${siteAddress()}/desk`];
+  return { to, subject: `${name}: ${words}`, text: text.join("\n") };
+}
+
 export const COMPOSERS: Composers = {
   invitation,
   reset,
@@ -196,6 +217,7 @@ export const COMPOSERS: Composers = {
   accessAsked,
   accessGiven,
   flagged,
+  routine: ofRoutine,
   approved: answered("approved"),
   sentBack: answered("sent back"),
 };

@@ -105,7 +105,7 @@ export async function conditionOf(tx: Tx, access: Access, me: CompiledSubject, f
 }
 
 /** What bears an open flag that the asker may know of. */
-async function flagged(tx: Tx, access: Access, me: CompiledSubject): Promise<SQL> {
+export async function flagged(tx: Tx, access: Access, me: CompiledSubject): Promise<SQL> {
   const open = tx.select({ id: flags.placeId }).from(flags).where(isNull(flags.outcome));
   const plain = tx
     .select({ id: flags.placeId })

@@ -61,7 +61,7 @@ async function carryOut(
 }
 
 /** Tells whoever is to answer flags that were raised or handed to them: once for all of them. */
-async function tellAnswerers(tx: Tx, access: Access, me: CompiledSubject, edits: readonly Edit[]): Promise<void> {
+export async function tellAnswerers(tx: Tx, access: Access, me: CompiledSubject, edits: readonly Edit[]): Promise<void> {
   const by = new Map<string, string[]>();
   for (const edit of edits) {
     if (edit.kind !== "flag" || !edit.put || edit.put.outcome || (edit.remove && edit.remove.to === edit.put.to)) continue;
