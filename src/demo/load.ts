@@ -35,6 +35,7 @@ import { rulesHistory } from "./history.ts";
 import { livesOf } from "./lives.ts";
 import { type DemoPage, readTexts } from "./pages.ts";
 import { reviewsOf } from "./reviews.ts";
+import { loadRoutines } from "./routines.ts";
 import { demoCast, demoPledges, demoSpaces, everyone, grant, groupNames, groupsInGroups, siteGrants } from "./site.ts";
 import { loadTemplates } from "./templates.ts";
 
@@ -301,6 +302,7 @@ export async function loadDemo(present: number = Date.now()): Promise<void> {
   await loadTemplates();
   await loadBenches(now);
   await loadViews(pages, now);
+  await loadRoutines(now);
   // Documents were brought in, and pages linked to that came later.
   await inChange(async (tx) => {
     await deriveListing(tx, null);

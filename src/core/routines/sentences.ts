@@ -76,7 +76,7 @@ export function actionWords(action: RoutineAction, names: RoutineNames): { verb:
     case "removeTag":
       return { verb: `take the tag ${action.tag} from`, after: "" };
     case "tellOwner":
-      return { verb: "tell their owners of", after: "" };
+      return { verb: "tell owners of their", after: "" };
     case "tellGroup":
       return { verb: `tell ${names.group(action.group)} of`, after: "" };
     case "archive":
@@ -86,7 +86,7 @@ export function actionWords(action: RoutineAction, names: RoutineNames): { verb:
     case "erase":
       return { verb: "erase", after: ", once the bin has kept them for as long as the house rules say" };
     case "tellHosts":
-      return { verb: "tell whoever brought them in of", after: "" };
+      return { verb: "name", after: " to whoever brought them in" };
   }
 }
 

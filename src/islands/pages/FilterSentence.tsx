@@ -1,7 +1,6 @@
 /** The filter, said as a sentence whose parts are edited where they stand. */
-import { X } from "lucide-react";
 import { Popover } from "radix-ui";
-import { type ReactNode, useState } from "react";
+import { useState } from "react";
 import type { PageCounts } from "../../contracts/pages.ts";
 import { listTags } from "../../contracts/tags.ts";
 import { DateField } from "../../ui/DateField.tsx";
@@ -11,6 +10,8 @@ import { TextField } from "../../ui/TextField.tsx";
 import { ask } from "../shared/api.ts";
 import { findSubjects } from "../shared/people.ts";
 import { findPlaces } from "../shared/places.ts";
+import { Options, SentencePart } from "../shared/SentencePart.tsx";
+import sentence from "../shared/sentence.module.css";
 import type { PagesState } from "./address.ts";
 import styles from "./pages.module.css";
 
@@ -25,28 +26,6 @@ const OUTSIDE: Record<string, string> = {
   guests: "read by guests",
   none: "read by nobody outside",
 };
-
-/** One part of the sentence: what it says, how to change it, how to leave it out. */
-function Part({ words, name, onDrop, children }: { words: string; name: string; onDrop(): void; children(close: () => void): ReactNode }) {
-  const [open, setOpen] = useState(false);
-  return (
-    <span className={styles.part}>
-      <Popover.Root open={open} onOpenChange={setOpen}>
-        <Popover.Trigger className={styles.words} aria-label={`${name}: ${words}`} dir="auto">
-          {words}
-        </Popover.Trigger>
-        <Popover.Portal>
-          <Popover.Content className={styles.editing} align="start" sideOffset={4}>
-            {children(() => setOpen(false))}
-          </Popover.Content>
-        </Popover.Portal>
-      </Popover.Root>
-      <button type="button" onClick={onDrop} aria-label={`Leave out: ${words}`}>
-        <X size={12} />
-      </button>
-    </span>
-  );
-}
 
 async function findTags(words: string): Promise<Choice[]> {
   const { tags } = await ask(listTags, { query: { q: words } });
@@ -96,17 +75,7 @@ function Editing({ name, state, onChange, close }: Props & { name: Name; close()
     case "readiness":
       return <TextField label="Which word of readiness" value={state.readiness} onChange={put} />;
     case "outside":
-      return (
-        <ul className={styles.options}>
-          {Object.entries(OUTSIDE).map(([key, words]) => (
-            <li key={key}>
-              <button type="button" className="button plain" onClick={() => put(key)}>
-                {words}
-              </button>
-            </li>
-          ))}
-        </ul>
-      );
+      return <Options options={Object.entries(OUTSIDE)} onChoose={put} />;
     default:
       return <DateField label={NAMES[name]} value={state[name]} onChange={put} as="moment" none="any time" />;
   }
@@ -138,17 +107,17 @@ export function FilterSentence({ state, said, onChange }: Props & { said: PageCo
     <div className={styles.sentence}>
       <span>{state.part ? PART_WORDS[state.part] : "All pages"}</span>
       {shown.map(([name, words]) => (
-        <Part key={name} name={NAMES[name]} words={words} onDrop={() => onChange({ [name]: "" })}>
+        <SentencePart key={name} name={NAMES[name]} words={words} onDrop={() => onChange({ [name]: "" })}>
           {(close) => <Editing name={name} state={state} onChange={onChange} close={close} />}
-        </Part>
+        </SentencePart>
       ))}
       {state.held === "yes" && (
-        <Part name="waiting" words="that could not go on at their time" onDrop={() => onChange({ held: "" })}>
+        <SentencePart name="waiting" words="that could not go on at their time" onDrop={() => onChange({ held: "" })}>
           {() => <p>Pages whose schedule was refused when its instant came.</p>}
-        </Part>
+        </SentencePart>
       )}
       {state.review !== "" && (
-        <Part
+        <SentencePart
           name="review"
           words={state.review === "due" ? "that are due to be looked at again" : "that are flagged"}
           onDrop={() => onChange({ review: "" })}
@@ -156,25 +125,25 @@ export function FilterSentence({ state, said, onChange }: Props & { said: PageCo
           {() => (
             <p>{state.review === "due" ? "Live pages whose review period is over." : "Pages somebody said something is wrong with."}</p>
           )}
-        </Part>
+        </SentencePart>
       )}
       {state.approval !== "" && (
-        <Part
+        <SentencePart
           name="approval"
           words={state.approval === "mine" ? "that wait for you to approve them" : "that wait for approval"}
           onDrop={() => onChange({ approval: "" })}
         >
           {() => <p>Pages a version of which was given in for approval and not answered.</p>}
-        </Part>
+        </SentencePart>
       )}
       <Popover.Root onOpenChange={(open) => !open && setAdding(null)}>
         <Popover.Trigger className="button plain">narrow …</Popover.Trigger>
         <Popover.Portal>
-          <Popover.Content className={styles.editing} align="start" sideOffset={4}>
+          <Popover.Content className={sentence.editing} align="start" sideOffset={4}>
             {adding ? (
               <Editing name={adding} state={state} onChange={onChange} close={() => setAdding(null)} />
             ) : (
-              <ul className={styles.options}>
+              <ul className={sentence.options}>
                 {(Object.keys(NAMES) as Name[])
                   .filter((name) => state[name] === "")
                   .map((name) => (
