@@ -7,6 +7,7 @@ import * as change from "./change.ts";
 import * as contents from "./contents.ts";
 import * as crawl from "./crawl.ts";
 import type { AnyContract } from "./declare.ts";
+import * as desk from "./desk.ts";
 import * as feed from "./feed.ts";
 import * as filters from "./filters.ts";
 import * as findings from "./findings.ts";
@@ -50,6 +51,7 @@ export const CONTRACTS: readonly AnyContract[] = [
   bringing,
   change,
   contents,
+  desk,
   filters,
   grid,
   house,

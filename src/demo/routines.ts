@@ -62,6 +62,7 @@ const MADE: Made[] = [
     id: "emptybin",
     name: "Empty the bin",
     ...started(3),
+    cron: "30 3 * * 0",
     as: "ines",
     setBy: "ines",
     space: null,

@@ -19,7 +19,7 @@ const settled = async (words: string) => {
 };
 
 /** The change that lets them in, with its end and its ripple. */
-function LettingIn({ row, onClose }: { row: AskedRow; onClose(): void }) {
+export function LettingIn({ row, onClose }: { row: AskedRow; onClose(): void }) {
   const [until, setUntil] = useState("");
   const end = until === "" ? null : until;
   const params = { id: row.id };
@@ -61,7 +61,7 @@ function LettingIn({ row, onClose }: { row: AskedRow; onClose(): void }) {
   );
 }
 
-function Declining({ row, onClose }: { row: AskedRow; onClose(): void }) {
+export function Declining({ row, onClose }: { row: AskedRow; onClose(): void }) {
   const [word, setWord] = useState("");
   const act = useMutation({
     mutationFn: () => ask(decline, { params: { id: row.id }, body: { word } }),

@@ -5,6 +5,7 @@ import type { FoundPlace } from "../../contracts/search.ts";
 import { watchFocus } from "../shared/focus.ts";
 import { useViewKey } from "../shared/KeyHelp.tsx";
 import { placeNote, useFound } from "../shared/useFound.ts";
+import { watchDeskCount } from "./deskCount.ts";
 import styles from "./tools.module.css";
 
 /** "/" leads to the box from anywhere but where one types. */
@@ -153,6 +154,7 @@ interface Props {
 export default function Tools({ name, theme, isMember }: Props) {
   useEffect(rememberZone, []);
   useEffect(watchFocus, []);
+  useEffect(watchDeskCount, []);
   return (
     <div className={styles.tools}>
       <FindBox isMember={isMember} />

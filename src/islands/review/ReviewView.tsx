@@ -1,11 +1,12 @@
 /** Review: what waits to be looked at again, one page beside the list, one key for each way to settle it. */
 import { keepPreviousData, QueryClientProvider, useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, useState } from "react";
 import { type QueueRow, type ReviewDone, readQueue, type SettledLine } from "../../contracts/review.ts";
 import { TakingBack } from "../change/TakingBack.tsx";
 import { ask, queries } from "../shared/api.ts";
 import { KeyHelp, useViewKey } from "../shared/KeyHelp.tsx";
 import { useAddress } from "../shared/useAddress.ts";
+import { type Cursor, useCursor } from "../shared/useCursor.ts";
 import { HandingOn, SettingAside } from "./Asking.tsx";
 import { actsFor, type RowAct } from "./acts.ts";
 import { queryOf, type ReviewState, read, written } from "./address.ts";
@@ -71,31 +72,6 @@ function Line({ row, nth, current, chosen, now, onGo, onChoose }: LineProps) {
       </small>
     </li>
   );
-}
-
-/** Where one is in the list, and that the focus follows the rows as they go. */
-function useCursor(rows: readonly QueueRow[]) {
-  const [at, setAt] = useState(0);
-  const list = useRef<HTMLUListElement>(null);
-  const wants = useRef(false);
-  const nth = Math.min(at, Math.max(0, rows.length - 1));
-  useEffect(() => {
-    if (!wants.current) return;
-    wants.current = false;
-    list.current?.querySelector<HTMLElement>(`[data-row="${nth}"]`)?.focus();
-  });
-  const go = (to: number, focus = true) => {
-    wants.current = focus;
-    setAt(Math.max(0, Math.min(rows.length - 1, to)));
-  };
-  return {
-    nth,
-    go,
-    list,
-    stay: () => {
-      wants.current = true;
-    },
-  };
 }
 
 /** What was settled within a day, each to be taken back. */
@@ -218,7 +194,7 @@ interface QueueProps {
   rows: readonly QueueRow[];
   more: boolean;
   mine: boolean;
-  cursor: ReturnType<typeof useCursor>;
+  cursor: Cursor<HTMLUListElement>;
   desk: Desk;
 }
 
@@ -278,7 +254,7 @@ function View() {
     placeholderData: keepPreviousData,
   });
   const rows = data?.rows ?? [];
-  const cursor = useCursor(rows);
+  const cursor = useCursor<HTMLUListElement>(rows.length);
   const desk = useDesk(rows, cursor.stay, cursor.nth);
   const turn = () => showSettled(!showsSettled);
   useViewKey("u", turn);

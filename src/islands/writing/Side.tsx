@@ -18,8 +18,12 @@ import { PublishSheet, useSaving } from "./useSaving.ts";
 import type { Writing } from "./useWords.ts";
 import styles from "./writing.module.css";
 
-/** It was opened from the queue of review, to be revised: one goes back there. */
-const comesFromReview = (): boolean => new URLSearchParams(window.location.search).get("back") === "review";
+/** It was opened from the queue of review, or from the desk, to be revised: one goes back there. */
+function cameFrom(): { address: string; name: string } | null {
+  const back = new URLSearchParams(window.location.search).get("back");
+  if (back === "review") return { address: "/review", name: "the queue" };
+  return back === "desk" ? { address: "/desk", name: "the desk" } : null;
+}
 
 interface Facts {
   page: WorkingPage;
@@ -108,6 +112,7 @@ interface Props {
 /** Beside the text: what it is, where it is kept, saving and publishing. */
 export function Side({ page, writing, pen, publishing, setPublishing }: Props) {
   const { live, state, due, approval, look, told, setTold, published, scheduled } = useLife(page);
+  const origin = cameFrom();
   const saving = useSaving(writing, { onSaving: () => setTold("") });
   const { keeper } = writing;
   const { base } = keeper;
@@ -130,7 +135,7 @@ export function Side({ page, writing, pen, publishing, setPublishing }: Props) {
             live={writing.live}
             onClose={close}
             onDone={(done) => {
-              if (done.version && comesFromReview()) window.location.assign("/review");
+              if (done.version && origin) window.location.assign(origin.address);
               if (done.version) {
                 writing.published(done.newest);
                 published(done.version);
@@ -168,7 +173,7 @@ export function Side({ page, writing, pen, publishing, setPublishing }: Props) {
       <p className={styles.ways}>
         <a href={page.address}>Read it as it is</a>
         <a href={`/versions/${page.id}`}>Its versions</a>
-        {comesFromReview() && <a href="/review">Back to the queue</a>}
+        {origin && <a href={origin.address}>Back to {origin.name}</a>}
       </p>
     </aside>
   );

@@ -2,6 +2,7 @@
 export * from "./access.ts";
 export * from "./accounts.ts";
 export * from "./asked.ts";
+export * from "./desk.ts";
 export * from "./house.ts";
 export * from "./ledger.ts";
 export * from "./lists.ts";

@@ -15,6 +15,8 @@ export const notices = pgTable(
     /** What became of the mail: made and on its way, not made since its reader may not know of it, or given up. */
     mail: text("mail").$type<"waiting" | "made" | "dropped" | "failed">().notNull(),
     tries: integer("tries").notNull().default(0),
+    /** When its reader took it off their desk. */
+    readAt: instant("read_at"),
   },
   (t) => [index("notices_mail").on(t.mail, t.id), index("notices_person").on(t.personId, t.at)],
 );

@@ -1,0 +1,145 @@
+/**
+ * What of a desk takes its time on a large site: pledges about to break, guests who use nothing, idle rules. Worked out once
+ * for as long as nothing changes, a minute at most; whoever comes before it is there gets the rest, and asks again.
+ */
+import { type DeskRow, ENDING_WITHIN_DAYS } from "../../../contracts/desk.ts";
+import { noteTrouble } from "../../log.ts";
+import { readForecast } from "../forecast/forecast.ts";
+import { readIdle } from "../idle/idle.ts";
+import { readGuests } from "../outside/guests.ts";
+import { type Asking, DAY, firstOf, go, type Slow, slip, type Told } from "./asking.ts";
+
+type Whose = Pick<Asking, "who" | "keepsSite">;
+
+const shortened = (text: string): string => Buffer.from(text).toString("base64url").slice(0, 100);
+
+async function breakingRows({ who, keepsSite }: Whose, at: number): Promise<DeskRow[]> {
+  if (!keepsSite) return [];
+  const { rows } = await readForecast(who, { days: "30" });
+  const limit = at + ENDING_WITHIN_DAYS * DAY;
+  return rows
+    .filter(({ breaks, refused, at: when }) => breaks.length > 0 && refused === null && Date.parse(when) <= limit)
+    .map(({ sentence, place, at: when, breaks }) => ({
+      key: `breaking:${place?.id ?? "person"}.${Date.parse(when)}`,
+      heading: "pledges",
+      words: `${sentence}, and a pledge breaks by it`,
+      place,
+      since: null,
+      otherwise: `it breaks by itself on ${when}`,
+      lines: breaks.map((it) => `Breaks: ${it}.`),
+      acts: [...(place ? [go("o", "Its rules …", slip(place.id, "rules"))] : []), go("p", "Pledges …", "/house?part=pledges")],
+    }));
+}
+
+async function unusedRows({ who }: Whose): Promise<{ rows: DeskRow[]; total: number }> {
+  const { rows, counts } = await readGuests(who, { show: "unused", sort: "use" });
+  return {
+    total: counts.unused,
+    rows: rows.map((guest) => ({
+      key: `unused:${guest.id}`,
+      heading: "ending",
+      words: `${guest.name}, a guest, ${guest.usedAt ? "read nothing for long" : "never read anything"}`,
+      place: null,
+      since: guest.usedAt ?? guest.from,
+      otherwise: guest.until ? `they are let in until ${guest.until}` : "they are let in without end",
+      lines: [
+        ...(guest.groups.length > 0 ? [`In ${guest.groups.join(", ")}.`] : []),
+        ...(guest.by ? [`${guest.by} brought them in.`] : []),
+        ...(guest.signedIn ? [`Signed in last ${guest.signedIn}.`] : []),
+      ],
+      acts: [
+        ...(guest.mayEnd ? [{ key: "e", name: "End it", how: { do: "endGuest" as const, guest: guest.id } }] : []),
+        go("o", "What they read …", `/outside?part=guests&guest=${encodeURIComponent(guest.id)}`),
+      ],
+    })),
+  };
+}
+
+async function idleRows({ who }: Whose): Promise<{ rows: DeskRow[]; total: number }> {
+  const { rows, more } = await readIdle(who, {});
+  const mended = rows.filter(({ mend }) => mend !== null);
+  return {
+    total: mended.length + more,
+    rows: mended.map(({ kind, place, path, sentence, mend }) => ({
+      key: `idle:${kind}.${place.id}.${shortened(sentence).slice(-40)}`,
+      heading: "machinery",
+      words: sentence,
+      place,
+      since: null,
+      otherwise: "people take it for more than it is",
+      lines: [path.join(" / "), ...(mend ? [`What mends it: ${mend.sentence}. Nobody gains anything by that.`] : [])].filter(Boolean),
+      acts: [
+        ...(mend
+          ? [{ key: "m", name: "Mend", how: { do: "stage" as const, about: place, edits: [mend.edit], words: mend.sentence } }]
+          : []),
+        go("o", "Its rules …", slip(place.id, "rules")),
+      ],
+    })),
+  };
+}
+
+async function workOut(asking: Whose, at: number): Promise<Slow> {
+  const [breaking, unused, idle] = await Promise.all([breakingRows(asking, at), unusedRows(asking), idleRows(asking)]);
+  return { breaking, unused, idle };
+}
+
+interface Kept {
+  seq: number;
+  at: number;
+  found: Promise<Slow>;
+  settled: boolean;
+}
+
+const kept = new Map<string, Kept>();
+const MOST_KEPT = 200;
+const MINUTE = 60_000;
+/** So long one waits for it: what is there by then is told at once. */
+const PATIENCE = 60;
+
+const patience = (): Promise<null> => new Promise((resolve) => setTimeout(resolve, PATIENCE, null));
+
+function begun(asking: Whose & Pick<Asking, "access">): Kept {
+  const { who, access } = asking;
+  const known = kept.get(who);
+  if (known && known.seq === access.seq && Math.abs(access.at - known.at) < MINUTE) return known;
+  const it: Kept = { seq: access.seq, at: access.at, found: workOut(asking, access.at), settled: false };
+  it.found.then(
+    () => {
+      it.settled = true;
+    },
+    (error) => {
+      noteTrouble("A part of a desk was not worked out", error);
+      kept.delete(who);
+    },
+  );
+  if (kept.size >= MOST_KEPT) kept.clear();
+  kept.set(who, it);
+  return it;
+}
+
+/** What is there of it by now; null: it is still being worked out. */
+export async function slowOf(asking: Whose & Pick<Asking, "access">): Promise<Slow | null> {
+  const it = begun(asking);
+  return it.settled ? it.found : Promise.race([it.found.catch(() => null), patience()]);
+}
+
+/** The rows of it. */
+export function slowRows(asking: Asking): Told[] {
+  if (!asking.beside.slow) return [];
+  const { breaking, unused, idle } = asking.beside.slow;
+  return [
+    firstOf(asking, breaking, { heading: "pledges", words: "more that break one", address: "/house?part=pledges" }),
+    firstOf(asking, unused.rows, {
+      heading: "ending",
+      words: "more guests who use nothing",
+      address: "/outside?part=guests&show=unused",
+      beyond: unused.total - unused.rows.length,
+    }),
+    firstOf(asking, idle.rows, {
+      heading: "machinery",
+      words: "more idle rules",
+      address: "/house?part=idle",
+      beyond: idle.total - idle.rows.length,
+    }),
+  ];
+}
