@@ -2,7 +2,7 @@
 import { declare, file, json } from "./declare.ts";
 import type { HandedOn } from "./inviting.ts";
 import "reflect-metadata";
-import { IsEmail, IsString, MaxLength, MinLength } from "class-validator";
+import { IsEmail, IsIn, IsString, Matches, MaxLength, MinLength } from "class-validator";
 
 export class SignInBody {
   @IsEmail() email!: string;
@@ -37,6 +37,15 @@ export class ChangePasswordBody {
 export class EndSessionBody {
   /** One of them by its id, or all others. */
   @IsString() @MaxLength(64) end!: string;
+}
+
+/** How notices come by mail: each at once, all of a day together from some hour on, or not at all. */
+export const MAIL_HOWS = ["atOnce", "daily", "never"] as const;
+export type MailHow = (typeof MAIL_HOWS)[number];
+
+export class MailWishBody {
+  @IsIn(MAIL_HOWS) how!: MailHow;
+  @Matches(/^([01]?\d|2[0-3])$/, { message: "$property must be an hour of the day, 0 to 23" }) hour!: string;
 }
 
 export const askForNewPassword = declare({

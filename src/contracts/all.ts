@@ -30,6 +30,7 @@ import * as people from "./people.ts";
 import * as pledges from "./pledges.ts";
 import * as programs from "./programs.ts";
 import * as publication from "./publication.ts";
+import * as reads from "./reads.ts";
 import * as registers from "./registers.ts";
 import * as review from "./review.ts";
 import * as routines from "./routines.ts";
@@ -77,6 +78,7 @@ export const CONTRACTS: readonly AnyContract[] = [
   pledges,
   programs,
   publication,
+  reads,
   review,
   routines,
   search,

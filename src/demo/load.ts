@@ -16,7 +16,7 @@ import { database, inChange, type Tx } from "../server/db/client.ts";
 import { countLinksIn, countViews, deriveListing } from "../server/db/deriving.ts";
 import { emptyDocument, loadDocument, writeDifference } from "../server/db/document.ts";
 import { writeListing } from "../server/db/listing.ts";
-import { demoCast as castTable, jobs, spaces, viewCounts } from "../server/db/schema/index.ts";
+import { demoCast as castTable, jobs, spaces } from "../server/db/schema/index.ts";
 import { runJob } from "../server/jobs/running.ts";
 import { appendEntry } from "../server/ledger/append.ts";
 import { makeChange } from "../server/services/change/apply.ts";
@@ -34,6 +34,7 @@ import { loadGuests } from "./guests.ts";
 import { rulesHistory } from "./history.ts";
 import { livesOf } from "./lives.ts";
 import { type DemoPage, readTexts } from "./pages.ts";
+import { loadReads } from "./reads.ts";
 import { reviewsOf } from "./reviews.ts";
 import { loadRoutines } from "./routines.ts";
 import { demoCast, demoPledges, demoSpaces, everyone, grant, groupNames, groupsInGroups, siteGrants } from "./site.ts";
@@ -213,43 +214,6 @@ function tagEdits(document: AccessDocument, pages: readonly DemoPage[]): Edit[] 
   });
 }
 
-/** A small generator with a fixed seed: the demo is the same on every machine. */
-function numbers(seed: number): () => number {
-  let state = seed;
-  return () => {
-    state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0;
-    return state / 2 ** 32;
-  };
-}
-
-async function loadViews(pages: readonly DemoPage[], now: Instant): Promise<void> {
-  const random = numbers(20270409);
-  const popular: Record<string, number> = { tidetables: 60, ferrytimes: 40, welcome: 35, closures: 20, berthplan: 25 };
-  const rows: (typeof viewCounts.$inferInsert)[] = [];
-  for (const page of pages) {
-    if (page.state === "draft" || page.state === "scheduled") continue;
-    for (let day = 0; day < Math.min(120, page.daysAgo); day++) {
-      const when = new Date(now - day * DAY);
-      const season = 1 + 0.6 * Math.cos(((when.getUTCMonth() - 6) / 6) * Math.PI);
-      const views = Math.floor(random() * (popular[page.id] ?? 5) * season);
-      if (views > 0)
-        rows.push({
-          placeId: page.id,
-          day: when.toISOString().slice(0, 10),
-          reader: page.id in popular && random() > 0.4 ? "outsider" : "member",
-          views,
-        });
-    }
-  }
-  await inChange(async (tx) => {
-    for (let i = 0; i < rows.length; i += 2000)
-      await tx
-        .insert(viewCounts)
-        .values(rows.slice(i, i + 2000))
-        .onConflictDoNothing();
-  });
-}
-
 /** Loads the demo; everything is relative to the present instant. */
 export async function loadDemo(present: number = Date.now()): Promise<void> {
   const now = instantAt(present);
@@ -301,7 +265,12 @@ export async function loadDemo(present: number = Date.now()): Promise<void> {
   await loadGuests(now);
   await loadTemplates();
   await loadBenches(now);
-  await loadViews(pages, now);
+  const readers = readPeople().filter(({ status }) => status === "active");
+  await loadReads(
+    pages,
+    readers.map(({ id }) => id),
+    now,
+  );
   await loadRoutines(now);
   // Documents were brought in, and pages linked to that came later.
   await inChange(async (tx) => {

@@ -31,6 +31,10 @@ describe.each(ZONES)("in %s", (zone) => {
       expect([words, dates.readDate(words, now)?.date.toDateString()]).toEqual([words, new Date(2027, 9, 16).toDateString()]);
     expect(dates.readDate("16 Oct 2027, 14:30", now)).toEqual({ date: new Date(2027, 9, 16, 14, 30), timed: true });
     expect(dates.readDate("in 4 weeks", now)?.date).toEqual(new Date(2026, 11, 23, 12));
+    // The 25th of November 2026 is a Wednesday.
+    expect(dates.readDate("last Monday", now)?.date.toDateString()).toBe(new Date(2026, 10, 23).toDateString());
+    expect(dates.readDate("next wed", now)?.date.toDateString()).toBe(new Date(2026, 11, 2).toDateString());
+    expect(dates.readDate("2 weeks ago", now)?.date.toDateString()).toBe(new Date(2026, 10, 11).toDateString());
     // As typed digit by digit: nothing but whole dates within reason.
     const typed = "31.12.2026";
     for (let i = 1; i < typed.length; i++) {

@@ -2,7 +2,7 @@
  * Dates as the person at the screen counts days; the exact instant and its zone belong in the title. In the browser the
  * zone is the browser's; on the server, where pages come without any script, it is the one a cookie told, or the server's.
  */
-import { addDays, addMonths, addWeeks, addYears, endOfDay, isValid, parse } from "date-fns";
+import { addDays, addMonths, addWeeks, addYears, type Day, endOfDay, isValid, nextDay, parse, previousDay } from "date-fns";
 
 const formats = new Map<string, Intl.DateTimeFormat>();
 
@@ -80,6 +80,7 @@ const NUMBERS = new Map([
   ["two", 2],
   ["three", 3],
 ]);
+const WEEKDAYS = ["sunday", "monday", "tuesday", "wednesday", "thursday", "friday", "saturday"];
 const FIRST_YEAR = 1970;
 const LAST_YEAR = 2999;
 
@@ -89,7 +90,7 @@ export interface ReadDate {
   timed: boolean;
 }
 
-/** Reads "16 Oct 2026", "2026-10-16 14:30", "tomorrow", "in 4 weeks"; null where it is no date. Days are those of this zone. */
+/** Reads "16 Oct 2026", "2026-10-16 14:30", "tomorrow", "in 4 weeks", "2 weeks ago", "last Monday"; null where it is no date. Days are those of this zone. */
 export function readDate(text: string, now: Date): ReadDate | null {
   const words = text.trim().replace(/\s+/g, " ");
   const near = new Map([
@@ -98,6 +99,12 @@ export function readDate(text: string, now: Date): ReadDate | null {
     ["yesterday", -1],
   ]).get(words.toLowerCase());
   if (near !== undefined) return { date: addDays(now, near), timed: false };
+  const [, which, weekday = ""] = /^(last|next) ([a-z]+)$/i.exec(words) ?? [];
+  const nth = WEEKDAYS.findIndex((name) => weekday.length > 2 && name.startsWith(weekday.toLowerCase()));
+  if (nth >= 0) return { date: (which?.toLowerCase() === "last" ? previousDay : nextDay)(now, nth as Day), timed: false };
+  const [, back = "", ago = ""] = /^(\d{1,4}|a|an|one|two|three) (day|week|month|year)s? ago$/i.exec(words) ?? [];
+  if (ago)
+    return { date: STEPS[ago.toLowerCase() as keyof typeof STEPS](now, -(NUMBERS.get(back.toLowerCase()) ?? Number(back))), timed: false };
   const [, number = "", unit = ""] = /^in (\d{1,4}|a|an|one|two|three) (day|week|month|year)s?$/i.exec(words) ?? [];
   if (unit) {
     const step = STEPS[unit.toLowerCase() as keyof typeof STEPS];

@@ -82,7 +82,7 @@ class Hands {
   /** Goes to the slip of a place by its title. */
   async find(title: string): Promise<void> {
     await this.keys("/");
-    await this.tabTo({ fits: "input[role=combobox]", called: "Find a place" });
+    await this.tabTo({ fits: "input[role=combobox]", called: "Find or do" });
     await this.keys(title);
     await textHolding(this.driver, "#found", title);
     await this.keys(Key.ENTER);

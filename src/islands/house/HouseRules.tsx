@@ -183,7 +183,12 @@ const Presets = () => (
 
 const NUMBERS = [
   { rule: "binDays", label: "Days the bin keeps pages", least: 0, most: 3650 },
-  { rule: "useDays", label: "Days for which is kept when guests last read a page", least: 0, most: 3650 },
+  {
+    rule: "useDays",
+    label: "Days for which is kept who reads: when guests last did, how many people by marks without names",
+    least: 0,
+    most: 3650,
+  },
   { rule: "passwordLength", label: "Fewest characters of a password", least: LEAST_PASSWORD, most: 100 },
 ] as const;
 

@@ -33,6 +33,9 @@ export function LineOfLife({ counts, part, onPart }: { counts: PageCounts | null
           </span>
         );
       })}
+      <a className={styles.reads} href="/reads">
+        Reads
+      </a>
       <a className={styles.bench} href="/workbench">
         On your workbench <b>{counts ? counts.onBench.toLocaleString("en") : "…"}</b>
       </a>

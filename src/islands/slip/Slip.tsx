@@ -2,6 +2,7 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { ExternalLink, FilePlus, PenLine } from "lucide-react";
+import { lazy, Suspense } from "react";
 import { readSlip, type Slip as SlipOfPlace } from "../../contracts/slip.ts";
 import { STATES_SAID } from "../../ui/states.ts";
 import { When } from "../../ui/When.tsx";
@@ -14,6 +15,9 @@ import styles from "./slip.module.css";
 import { LifeThen, RulesThen } from "./Then.tsx";
 import { WhoTab } from "./WhoTab.tsx";
 import { WhyTab } from "./WhyTab.tsx";
+
+// Its charts come when it is opened.
+const ReadsTab = lazy(() => import("../reads/ReadsTab.tsx"));
 
 interface Props {
   id: string;
@@ -96,6 +100,7 @@ export function Slip({ id, column, tab, at = "", onTab, onGo, onClose }: Props) 
     { key: "who", name: "Who" },
     { key: "rules", name: "Rules" },
     { key: "life", name: "Life" },
+    ...(slip.life.views30 !== null && !slip.asOf ? [{ key: "reads", name: "Reads" }] : []),
   ];
   const shown = tabs.some(({ key }) => key === tab) ? tab : "who";
   const state = STATES_SAID[slip.state];
@@ -122,6 +127,11 @@ export function Slip({ id, column, tab, at = "", onTab, onGo, onClose }: Props) 
         {shown === "why" && column && <WhyTab place={id} column={column} at={at} onGo={(to) => onGo(to, "rules")} />}
         {shown === "who" && <WhoTab slip={slip} onWhy={(key) => onTab("why", key)} />}
         {shown === "rules" && (slip.asOf ? <RulesThen slip={slip} /> : <RulesTab slip={slip} />)}
+        {shown === "reads" && (
+          <Suspense fallback={<p className="soft">Reading …</p>}>
+            <ReadsTab id={id} alone={slip.kind !== "space"} />
+          </Suspense>
+        )}
         {shown === "life" && (slip.asOf ? <LifeThen slip={slip} /> : <LifeTab slip={slip} onGo={(to) => onGo(to, "life")} />)}
       </div>
     </Frame>

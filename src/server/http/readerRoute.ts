@@ -8,6 +8,7 @@ import { isOwnCrawl } from "../services/crawl/mark.ts";
 import { countView, readReaderPage } from "../services/reading/reading.ts";
 import { noteUse } from "../services/reading/uses.ts";
 import { type Reader, readEdge } from "../services/reading/viewing.ts";
+import { noteReader } from "../services/reads/noting.ts";
 import { Trouble } from "../trouble.ts";
 
 /** Runs a read; null, with the status of "not there", where it is hidden or missing. */
@@ -40,6 +41,7 @@ export async function pageOfRoute(astro: AstroGlobal): Promise<ReaderPage | null
   if (found && !reader.viewpoint && found.html !== null && version === null && !isOwnCrawl(astro.request.headers)) {
     const { me } = astro.locals;
     void countView(found.id, me?.kind ?? "outsider").catch((error) => noteTrouble("A view was not counted", error));
+    if (me) void noteReader(found.id, me.id).catch((error) => noteTrouble("A reader was not noted", error));
     if (me?.kind === "guest") void noteUse(found.id, me.id).catch((error) => noteTrouble("A use was not noted", error));
   }
   return found;

@@ -3,9 +3,9 @@
  * that wrote it or, where that went away, by the look every minute; never for somebody who may not read what it speaks of
  * at that moment.
  */
-import { and, asc, eq, inArray, sql } from "drizzle-orm";
+import { and, asc, eq, inArray, isNull, notInArray, or, sql } from "drizzle-orm";
 import { database, type Tx } from "../db/client.ts";
-import { mails, notices } from "../db/schema/index.ts";
+import { mails, mailWishes, notices } from "../db/schema/index.ts";
 import { newId } from "../ids.ts";
 import { noteTrouble } from "../log.ts";
 import { sendMessage, sendsMail, siteAddress } from "./mail.ts";
@@ -28,6 +28,11 @@ const NO_LINK = "(this link was shown once, to whoever asked for it)";
 /** Makes a letter of a notice; null where its reader may not know of what it speaks, or there is nobody to write to. */
 export type Composer = (tx: Tx, notice: Notice) => Promise<Letter | null>;
 export type Composers = Readonly<Record<string, Composer>>;
+
+/** Letters that may wait for somebody's day, or not be sent at all; others (links, passwords) go at once to everybody. */
+export const CAN_WAIT = ["accessAsked", "accessGiven", "flagged", "routine", "approved", "sentBack"];
+
+const goesAtOnce = or(notInArray(notices.kind, CAN_WAIT), isNull(mailWishes.how), eq(mailWishes.how, "atOnce"));
 
 /** So often sending is tried, once a minute. */
 const MOST_TRIES = 30;
@@ -81,7 +86,8 @@ export async function makeMail(composers: Composers, isDemo: boolean, only?: rea
   const rows = await database()
     .select({ id: notices.id })
     .from(notices)
-    .where(and(eq(notices.mail, "waiting"), only && inArray(notices.id, [...only])))
+    .leftJoin(mailWishes, eq(mailWishes.personId, notices.personId))
+    .where(and(eq(notices.mail, "waiting"), only && inArray(notices.id, [...only]), goesAtOnce))
     .orderBy(asc(notices.id))
     .limit(only?.length ?? AT_ONCE);
   const made: Made[] = [];

@@ -8,9 +8,11 @@ import { noteTrouble } from "../log.ts";
 import { forgetAsked } from "../services/asked/asking.ts";
 import { endUnused } from "../services/inviting/inviting.ts";
 import { KINDS } from "../services/jobs/kinds.ts";
+import { sendDaily } from "../services/notices/daily.ts";
 import { mailOf } from "../services/notices/kinds.ts";
 import { turnByClock } from "../services/pledges/turns.ts";
 import { forgetUses } from "../services/reading/uses.ts";
+import { forgetReaders } from "../services/reads/noting.ts";
 import { runDueRoutines } from "../services/routines/running.ts";
 import { forgetThrown } from "../services/workbench/bench.ts";
 import { runSchedules } from "../services/writing/scheduling.ts";
@@ -21,6 +23,7 @@ async function catchUp(): Promise<void> {
   await runDueRoutines().catch((error) => noteTrouble("Routines were not begun", error));
   await endUnused();
   await mailOf();
+  await sendDaily().catch((error) => noteTrouble("Daily mail was not sent", error));
   for (const id of await unfinished()) await handOut("job", { id });
   // Worked out aside, where there may be no room: then in a minute.
   await turnByClock().catch((error) => noteTrouble("Pledges were not looked at", error));
@@ -33,6 +36,7 @@ const AT_ONCE = 200;
 async function hourly(): Promise<void> {
   await recount();
   await forgetUses();
+  await forgetReaders();
   await forgetAsked();
   await forgetThrown();
 }

@@ -31,7 +31,9 @@ export function houseRuleWords(rule: keyof HouseRules, rules: Partial<HouseRules
     case "guestsBySpaceKeepers":
       return it.guestsBySpaceKeepers ? "Keepers of places bring in guests" : "only site keepers bring in guests";
     case "useDays":
-      return it.useDays === 0 ? "when guests read a page is not kept" : `when guests last read a page is kept for ${it.useDays} days`;
+      return it.useDays === 0
+        ? "nothing is kept of who reads"
+        : `for ${it.useDays} days it is kept when guests last read a page, and by marks without names how many people read it in a week`;
     case "sensitiveWords":
       return `sensitive words: ${it.sensitiveWords.join(", ") || "none"}`;
   }

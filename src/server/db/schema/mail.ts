@@ -94,3 +94,14 @@ export const passLinks = pgTable(
   },
   (t) => [index("pass_links_by").on(t.by)],
 );
+
+/** How somebody wants notices by mail; of whoever is not here, each at once. */
+export const mailWishes = pgTable("mail_wishes", {
+  personId: text("person_id").primaryKey(),
+  how: text("how").$type<"atOnce" | "daily" | "never">().notNull(),
+  /** From which hour of their day on, and by whose clocks. */
+  hour: integer("hour").notNull(),
+  zone: text("zone").notNull(),
+  /** The last day of theirs on which it was looked whether there is anything. */
+  lastDay: text("last_day"),
+});

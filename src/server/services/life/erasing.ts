@@ -21,6 +21,7 @@ const GOING = [
   "slots",
   "view_counts",
   "page_uses",
+  "reader_marks",
   "step_ins",
   "listing",
   "exposures",

@@ -12,7 +12,9 @@ import { type Access, maySee, readAccess, subjectFor } from "../../access/curren
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { type Reach, reachOf, within } from "../../db/listing.ts";
 import { listing } from "../../db/schema/index.ts";
+import { noteTrouble } from "../../log.ts";
 import { readerAddress, spaceSlugs } from "../reading/addresses.ts";
+import { noteMiss } from "../reads/noting.ts";
 
 /** So many of the newest matches are ranked; more are only said to be there. */
 const RANKED = 500;
@@ -61,7 +63,7 @@ async function snippets(tx: Tx, ids: readonly string[], query: string): Promise<
   return new Map(rows.map(({ id, text }) => [id, text]));
 }
 
-function found(access: Access, me: CompiledSubject, slugs: ReadonlyMap<string, string>, place: CompiledPlace): FoundPlace {
+function foundPlace(access: Access, me: CompiledSubject, slugs: ReadonlyMap<string, string>, place: CompiledPlace): FoundPlace {
   const space = access.index.places[place.space];
   return {
     id: place.place.id,
@@ -78,7 +80,7 @@ function found(access: Access, me: CompiledSubject, slugs: ReadonlyMap<string, s
 export async function searchPages(asker: string | null, words: string, page = 1): Promise<FoundPages> {
   const query = queryOf(words);
   if (query === null) return { total: 0, more: false, pages: 0, hits: [] };
-  return inSnapshot(async (tx) => {
+  const found = await inSnapshot(async (tx) => {
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
     const reach = await reachOf(tx, access.index, me.number, access.at, READ);
@@ -92,12 +94,17 @@ export async function searchPages(asker: string | null, words: string, page = 1)
     );
     const slugs = await spaceSlugs(tx);
     return {
+      reader: me.class === "members" ? ("member" as const) : me.class === "guests" ? ("guest" as const) : ("outsider" as const),
       total: ranked.length,
       more: all.length > RANKED,
       pages: Math.ceil(ranked.length / PER_PAGE),
-      hits: shown.map((place) => ({ ...found(access, me, slugs, place), snippet: texts.get(place.place.id) ?? "" })),
+      hits: shown.map((place) => ({ ...foundPlace(access, me, slugs, place), snippet: texts.get(place.place.id) ?? "" })),
     };
   });
+  const { reader, ...told } = found;
+  // Nobody waits for it: what was looked for and is not there is counted beside the answer.
+  if (told.total === 0 && page === 1) void noteMiss(words, reader, asker).catch((error) => noteTrouble("A search was not counted", error));
+  return told;
 }
 
 const MOST_FOUND = 12;
@@ -117,7 +124,7 @@ export async function findPlaces(asker: string, words: string, inSpace?: string)
     const slugs = await spaceSlugs(tx);
     return ids.slice(0, MOST_FOUND).flatMap((id) => {
       const place = placeOf(access.index, id);
-      return place ? [found(access, me, slugs, place)] : [];
+      return place ? [foundPlace(access, me, slugs, place)] : [];
     });
   });
 }
