@@ -22,6 +22,7 @@ import { readOutside } from "../src/server/services/outside/publicPages.ts";
 import { readPages } from "../src/server/services/pages/pages.ts";
 import { readPeople } from "../src/server/services/people/table.ts";
 import { readRegisterHere } from "../src/server/services/registers/registers.ts";
+import { type DeskFigures, measureDesk } from "./desk.ts";
 import { now, quantile } from "./measuring.ts";
 import { measureReview, type ReviewFigures } from "./review.ts";
 
@@ -49,6 +50,7 @@ export interface LifeFigures {
   asOfFirstMs: number;
   asOfMs: number;
   review: ReviewFigures;
+  desk: DeskFigures;
 }
 
 const TIMES = 20;
@@ -168,6 +170,7 @@ export async function measureLife(progress: (text: string) => void, member: stri
   const outside = { ...(await measureOutside()), ...(await measureLooks()) };
   progress("What is due …");
   const review = await measureReview(member);
+  const desk = await measureDesk(member);
   progress("The impact of binning a large branch …");
   const { root, size } = await largeBranch("s0");
   const times: number[] = [];
@@ -196,6 +199,7 @@ export async function measureLife(progress: (text: string) => void, member: stri
     archived: done,
     archivePerSecond: done / seconds,
     review,
+    desk,
     ...people,
     ...outside,
   };

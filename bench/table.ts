@@ -95,6 +95,19 @@ function lifeLines({ pagesKeeper, pagesThree, branch, impactMs, archived, archiv
     ],
     ["  the same, keeper of three spaces", ms(people.review.queueThreeP95), "under 50 ms", verdict(people.review.queueThreeP95, 50)],
     ["  the same right after one was settled, site keeper", ms(people.review.queueAfterP95), "reported", ""],
+    [
+      `desk of a site keeper, ${many(people.desk.waiting)} things waiting, p95`,
+      ms(people.desk.deskP95),
+      "under 200 ms",
+      verdict(people.desk.deskP95, 200),
+    ],
+    ["  the same, keeper of three spaces", ms(people.desk.deskThreeP95), "reported", ""],
+    [
+      `what a routine would touch, of ${many(people.desk.routineFits)} that fit, slowest filter, p95`,
+      ms(people.desk.routineWorst),
+      "under 1 s",
+      verdict(people.desk.routineWorst, 1_000),
+    ],
     [`a table of ${many(people.brought)} people brought in`, ms(people.bringMs), "under 20 s", verdict(people.bringMs, 20_000)],
   ];
 }

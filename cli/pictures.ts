@@ -2,7 +2,7 @@
 import { mkdirSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { By, Key, type WebDriver } from "selenium-webdriver";
-import { openBrowser, pick, pressIn, seen, signInAs, signOut, textHolding, textToWrite, withText } from "../test/browser/driver.ts";
+import { openBrowser, pick, pressIn, seen, signInAs, signOut, textHolding, textToWrite } from "../test/browser/driver.ts";
 import { openDemoSite } from "./demoSite.ts";
 
 const FOLDER = process.env.TESORO_PICTURES ?? fileURLToPath(new URL("../docs/screenshots", import.meta.url));
@@ -20,15 +20,11 @@ async function aNewSpace(driver: WebDriver, base: string, picture: Picture): Pro
   await picture("space");
 }
 
-/** What is outside: what the public reads, what a crawler finds, what looks sensitive, where two viewpoints differ, guests. */
+/** What is outside: what the public reads, what looks sensitive, guests. */
 async function outsidePictures(driver: WebDriver, base: string, picture: Picture): Promise<void> {
   await driver.get(`${base}/outside`);
   await textHolding(driver, "main", "Patrols on cruise days");
   await picture("outside");
-  await driver.get(`${base}/outside?part=crawl`);
-  await pressIn(driver, "main", "Walk the site as a stranger");
-  await withText(driver, "button", "Walk it again");
-  await picture("crawl");
   await driver.get(`${base}/outside?part=findings`);
   await textHolding(driver, "main", "The lorry on the ramp");
   await picture("findings");
@@ -85,7 +81,18 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await driver.get(`${base}/read/pilotage-tides/tide-tables-tidetables`);
   await picture("reader-page");
 
-  await signInAs(driver, base, "ines", "/grid?columns=public,guests,members,group:operations,person:dora");
+  await signInAs(driver, base, "ines", "/desk");
+  await textHolding(driver, "main", "Growing old");
+  await settle(2_500);
+  await picture("desk");
+  await driver.get(`${base}/routines?routine=duesoon`);
+  await textHolding(driver, "main", "Today it would touch");
+  await picture("routines");
+  await driver.get(`${base}/reads?weeks=60`);
+  await textHolding(driver, "main", "Read but stale");
+  await settle(800);
+  await picture("reads");
+  await driver.get(`${base}/grid?columns=public,guests,members,group:operations,person:dora`);
   await textHolding(driver, "[role=treegrid]", "Harbour Notices");
   await picture("grid");
   await outsidePictures(driver, base, picture);
@@ -97,9 +104,6 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await pressIn(driver, "main", "Try it");
   await settle(800);
   await picture("pledges");
-  await driver.get(`${base}/house`);
-  await textHolding(driver, "main", "Close the house");
-  await picture("house");
   await signOut(driver);
 
   await lifePictures(driver, base, picture);
@@ -107,8 +111,6 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await textHolding(driver, "[role=treegrid]", "Berth plan");
   await textHolding(driver, "aside", "Grants that stand here");
   await picture("slip");
-  await driver.get(`${base}/eyes/person:dora/read/quay-operations/berth-requests-from-agents-berthrequests`);
-  await picture("viewpoint-walk");
   await writingPictures(driver, base, picture);
   await driver.get(`${base}/review`);
   await (await seen(driver, '[data-page="ferrytimes"]')).click();

@@ -1,4 +1,5 @@
 /** How Brinehaven was read over fourteen months, with a season; what was looked for and not found. From a fixed seed, the same on every machine. */
+import { insertMany } from "../server/db/bulk.ts";
 import { inChange } from "../server/db/client.ts";
 import { readerMarks, searchMisses, viewCounts } from "../server/db/schema/index.ts";
 import { readerMark, weekOf } from "../server/services/reads/noting.ts";
@@ -61,10 +62,6 @@ function* viewsOf(page: DemoPage, now: number, random: () => number): Generator<
   }
 }
 
-async function inPieces<T>(rows: readonly T[], write: (piece: T[]) => Promise<unknown>): Promise<void> {
-  for (let i = 0; i < rows.length; i += 2_000) await write(rows.slice(i, i + 2_000));
-}
-
 /** Enters views, marks of readers and searches until now (milliseconds since the epoch). */
 export async function loadReads(pages: readonly DemoPage[], members: readonly string[], now: number): Promise<void> {
   const random = numbers(20270409);
@@ -94,8 +91,8 @@ export async function loadReads(pages: readonly DemoPage[], members: readonly st
     ),
   );
   await inChange(async (tx) => {
-    await inPieces(views, (piece) => tx.insert(viewCounts).values(piece).onConflictDoNothing());
-    await inPieces([...marks.values()], (piece) => tx.insert(readerMarks).values(piece).onConflictDoNothing());
-    await tx.insert(searchMisses).values(misses).onConflictDoNothing();
+    await insertMany(tx, viewCounts, views);
+    await insertMany(tx, readerMarks, [...marks.values()]);
+    await tx.insert(searchMisses).values(misses);
   });
 }

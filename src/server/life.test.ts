@@ -313,7 +313,10 @@ describe("what is told", () => {
     expect([row?.outside, row?.cells?.[0]?.level]).toEqual(["public", 1]);
     expect(grid.rows.find((it) => it.id === "welcome")?.cells?.[2]).toMatchObject({ level: 2, more: 4 });
     const count = () =>
-      database().select({ views: viewCounts.views }).from(viewCounts).where(sql`place_id = 'nightkeys' and reader = 'guest'`);
+      database()
+        .select({ views: viewCounts.views })
+        .from(viewCounts)
+        .where(sql`place_id = 'nightkeys' and reader = 'guest' and day = current_date`);
     await countView("nightkeys", "guest");
     await countView("nightkeys", "guest");
     expect((await count())[0]?.views).toBe(2);

@@ -293,7 +293,7 @@ describe("sign-in", () => {
       headers: { origin: site.base },
       body: new URLSearchParams({ person: "mei" }),
     });
-    expect(away.headers.get("location")).toBe("/");
+    expect(away.headers.get("location")).toBe("/desk");
     expect((await form({ person: "tomasz" })).status).toBe(404);
     const statuses: number[] = [];
     for (let i = 0; i < 10; i++) statuses.push((await form({ email: "maren@brinehaven.invalid", password: `wrong ${i}` })).status);

@@ -132,6 +132,15 @@ function places(person: string | null): Forbidden[] {
 
 const GRANT = { to: { group: "pilots" }, abilities: ["read"] };
 const TEXT = { schema: 1, content: [{ type: "paragraph" }] };
+const ROUTINE = {
+  space: "quays",
+  which: { state: "live" },
+  action: { what: "addTag", tag: "x" },
+  cron: "0 6 * * 1",
+  zone: "UTC",
+  most: 5,
+  as: "maren",
+};
 
 const askingIn = (place: string) => ({
   kind: "guest",
@@ -184,6 +193,23 @@ function askedAbout(id: string): [method: string, path: string, body?: unknown][
     ["POST", `workbench/${id}/helpers`, { person: id, level: "read" }],
     ["POST", `workbench/${id}/publish/look`, { what: "place", version: "0.1", to: id, keep: [], wishes: [] }],
     ["GET", `review?space=${id}`],
+    ["POST", "desk/aside", { row: `review:${id}`, until: null }],
+    ["POST", "routines/look", { ...ROUTINE, space: id }],
+    ["POST", "routines/look", { ...ROUTINE, which: { state: "live", spaces: [id] } }],
+    ["POST", "routines/look", { ...ROUTINE, which: { state: "live", branch: id } }],
+    ["POST", "routines/look", { ...ROUTINE, which: { state: "live", owner: id } }],
+    ["POST", "routines/look", { ...ROUTINE, action: { what: "tellGroup", group: id, note: "x" } }],
+    ["POST", "routines", { ...ROUTINE, space: id, name: "x", on: false }],
+    ["POST", "routines", { ...ROUTINE, as: id, name: "x", on: false }],
+    ["GET", `routine-runs/${id}`],
+    ["POST", `routines/${id}`, { ...ROUTINE, name: "x", on: false, rev: 1 }],
+    ["POST", `routines/${id}/switch`, { on: false, rev: 1 }],
+    ["POST", `routines/${id}/run`, { rev: 1, once: "once-only" }],
+    ["POST", `notices/${id}/read`],
+    ["DELETE", `routines/${id}`],
+    ["GET", `reads?about=${id}`],
+    ["GET", `reads?about=${id}&alone=yes`],
+    ["GET", `reads/export?format=csv&about=${id}`],
     ["GET", `pages/${id}/review`],
     ["POST", "flags", { places: [id], kind: "doubtful", note: "x" }],
     ["POST", "flags", { places: ["cranes"], kind: "doubtful", note: "x", to: id }],
@@ -302,6 +328,10 @@ const GENERAL: [string, string][] = [
   ["GET", "destinations"],
   ["GET", "workbench"],
   ["GET", "review"],
+  ["GET", "desk"],
+  ["GET", "routines"],
+  ["GET", "reads"],
+  ["GET", "reads/export?format=csv"],
   ["GET", "pages?approval=waiting"],
   ["GET", "pages/export?format=json"],
   ["GET", "pages/counts"],

@@ -27,6 +27,17 @@ const asked = (place: string) => ({
 
 const REVIEWED = { place: "patrols", flags: ["x"], due: true };
 
+const ROUTINE = {
+  space: "portsecurity",
+  which: { state: "live", branch: "patrols" },
+  action: { what: "addTag", tag: "x" },
+  cron: "0 6 * * 1",
+  zone: "UTC",
+  most: 5,
+  as: "mei",
+};
+const NAMED_ROUTINE = { ...ROUTINE, name: "x", on: false };
+
 const later = { what: "live", at: "2028-01-01T00:00:00Z", zone: "Europe/Berlin", note: "", version: "0.1", keepHelpers: false };
 
 /** What is tried, of every endpoint of the application at least once. */
@@ -39,6 +50,23 @@ export const TRIES: Try[] = (
     [{ method: "POST", path: "changes", body: { edits: [grant], note: "", seen: "stale" }, ...members, mei: 403, maren: 409 }],
     [
       { method: "GET", path: "review", ...members, mei: 200, maren: 200 },
+      { method: "GET", path: "desk", ...members, mei: 200, maren: 200 },
+      { method: "POST", path: "desk/aside", body: { row: "review:cranes", until: null }, ...members, mei: 200, maren: 200 },
+      { method: "POST", path: "notices/1/read", ...members, mei: 404, maren: 404 },
+      { method: "GET", path: "routines", ...members, mei: 200, maren: 200 },
+      { method: "POST", path: "routines/look", body: ROUTINE, ...members, mei: 404, maren: 404 },
+      { method: "POST", path: "routines", body: NAMED_ROUTINE, ...members, mei: 404, maren: 404 },
+      { method: "POST", path: "routines", body: { ...NAMED_ROUTINE, space: "quays" }, ...members, mei: 403, maren: 403 },
+      { method: "POST", path: "routines/yearold", body: { ...NAMED_ROUTINE, space: null, rev: 1 }, ...members, mei: 404, maren: 404 },
+      { method: "DELETE", path: "routines/yearold", ...members, mei: 404, maren: 404 },
+      { method: "POST", path: "routines/yearold/switch", body: { on: false, rev: 1 }, ...members, mei: 404, maren: 404 },
+      { method: "POST", path: "routines/yearold/run", body: { rev: 1, once: "once-only" }, ...members, mei: 404, maren: 404 },
+      { method: "GET", path: "routine-runs/duesoon-run-0", ...members, mei: 404, maren: 404 },
+      { method: "GET", path: "routine-runs/quaydrafts-run-0", ...members, mei: 404, maren: 200 },
+      { method: "GET", path: "reads", ...members, mei: 200, maren: 200 },
+      { method: "GET", path: "reads?about=patrols", ...members, mei: 404, maren: 404 },
+      { method: "GET", path: "reads?about=cranes", ...members, mei: 403, maren: 200 },
+      { method: "GET", path: "reads/export?format=csv", ...members, mei: 200, maren: 200 },
       { method: "GET", path: "pages/patrols/review", public: 401, dora: 404, mei: 404, maren: 404 },
       {
         method: "POST",

@@ -84,7 +84,7 @@ it("guests are told of who lose reading somewhere and keep nothing but what the 
     fc.property(changes, ([document, draws]) => {
       const { before, after, edits } = changeOf(document, draws);
       const it = ripple(before, after, NOW);
-      const told = impactOf({ before, after, at: NOW, edits, ripple: it }, { links: [], schedules: [], views30: 0 }).guests;
+      const told = impactOf({ before, after, at: NOW, edits, ripple: it }, { links: [], schedules: [], routines: [], views30: 0 }).guests;
       const losing = new Set(
         it.entries.filter((entry) => entry.class === "guests" && entry.losses.includes("read")).flatMap((entry) => entry.subjects),
       );

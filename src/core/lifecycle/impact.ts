@@ -19,6 +19,8 @@ export interface ImpactFacts {
   links: readonly PageLink[];
   /** Schedules of the places that the act changes. */
   schedules: readonly { place: string; what: "live" | "archive" }[];
+  /** Routines that name a place which goes, by its id. */
+  routines: readonly string[];
   /** Views in the last 30 days of the places that go. */
   views30: number;
 }
@@ -35,6 +37,8 @@ export interface Impact {
   /** Ids of pledges that name a place which the act changes. */
   pledges: string[];
   schedules: { place: string; what: "live" | "archive" }[];
+  /** Ids of routines that name a place which goes. */
+  routines: string[];
   views30: number;
 }
 
@@ -139,6 +143,7 @@ export function impactOf(
       .filter(({ where: { subtree = "", space = "" } }) => touched.has(subtree) || touched.has(space))
       .map(({ id }) => id),
     schedules: [...facts.schedules],
+    routines: [...facts.routines],
     views30: facts.views30,
   };
 }

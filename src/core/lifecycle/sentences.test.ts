@@ -97,9 +97,9 @@ it("an impact counts links by who could follow them, guests with nothing left, p
   expect(brokenLinks(before, before, at, links)).toEqual([]);
   const impact = impactOf(
     { before, after, at, edits, ripple: ripple(before, after, at) },
-    { links, schedules: [{ place: "inner", what: "archive" }], views30: 7 },
+    { links, schedules: [{ place: "inner", what: "archive" }], routines: ["r"], views30: 7 },
   );
-  expect(impact).toMatchObject({ guests: ["gus"], pledges: ["p"], passes: ["k"], landings: [], views30: 7 });
+  expect(impact).toMatchObject({ guests: ["gus"], pledges: ["p"], passes: ["k"], landings: [], routines: ["r"], views30: 7 });
   expect(readersOutside(before, placeOf(before, "open")?.number as never, at)).toEqual({ public: true, guests: 1 });
   expect(readersOutside(before, placeOf(before, "forgus")?.number as never, at)).toEqual({ public: false, guests: 1 });
   expect(readersOutside(after, placeOf(after, "inner")?.number as never, at)).toEqual({ public: false, guests: 0 });

@@ -5,7 +5,15 @@ import type { Impact } from "./impact.ts";
 const counted = (count: number, one: string, many = `${one}s`): string => `${count} ${count === 1 ? one : many}`;
 
 /** Lines of an impact, in the order in which they are told. */
-export const IMPACT_LINES = ["links", "landings", "passes", "guests", "pledges", "schedules"] as const satisfies readonly (keyof Impact)[];
+export const IMPACT_LINES = [
+  "links",
+  "landings",
+  "passes",
+  "guests",
+  "pledges",
+  "routines",
+  "schedules",
+] as const satisfies readonly (keyof Impact)[];
 export type ImpactLine = (typeof IMPACT_LINES)[number];
 
 /** One line of an impact: how many there are, and how many of them matter to people from outside. */
@@ -23,6 +31,8 @@ export function impactSentence(line: ImpactLine, count: number, outside = 0): st
       return `${counted(count, "guest")} ${count === 1 ? "has" : "have"} nothing left to read but what is public`;
     case "pledges":
       return `${counted(count, "pledge")} ${count === 1 ? "names" : "name"} what is changed`;
+    case "routines":
+      return `${counted(count, "routine")} ${count === 1 ? "names" : "name"} what goes`;
     case "schedules":
       return `${counted(count, "schedule")} ${count === 1 ? "ends" : "end"}`;
   }

@@ -1,5 +1,5 @@
 /** Ordering jobs, looking at them, stopping them, going on, taking them back. */
-import { and, desc, eq, inArray, isNotNull, sql } from "drizzle-orm";
+import { and, desc, eq, inArray, isNotNull, ne, sql } from "drizzle-orm";
 import {
   type JobList,
   type JobView,
@@ -281,7 +281,8 @@ export const listJobs = (asker: string, { mine }: { mine?: "yes" }): Promise<Job
     const rows = await tx
       .select()
       .from(jobs)
-      .where(all ? undefined : eq(jobs.by, asker))
+      // What routines did stands with them.
+      .where(and(ne(jobs.kind, "routine"), all ? undefined : eq(jobs.by, asker)))
       .orderBy(desc(jobs.startedAt), desc(jobs.id))
       .limit(LISTED);
     const views: JobView[] = [];

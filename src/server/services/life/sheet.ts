@@ -1,6 +1,6 @@
 /** The sheet of an act: what it would do, break and carry along, as far as whoever looks may know; nothing is changed. */
 import { setImmediate } from "node:timers/promises";
-import { sql } from "drizzle-orm";
+import { eq, sql } from "drizzle-orm";
 import type { ActSheet, BreakTold, ChoiceTold, ReturnTold, Told } from "../../../contracts/life.ts";
 import { pledgeSentence } from "../../../core/access/explain/index.ts";
 import { type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
@@ -21,11 +21,12 @@ import {
   type Returning,
   takingBackSentence,
 } from "../../../core/lifecycle/index.ts";
+import { isAboutGuests } from "../../../core/routines/index.ts";
 import { whereItFits } from "../../access/aside.ts";
 import { type Access, isKeeper, keepsSite, mayNot } from "../../access/current.ts";
 import { knowsOthersAt, knowsPlace, mayKnowOthers, namesFor, toldRefusals } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
-import { schedules } from "../../db/schema/index.ts";
+import { routines, schedules } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 import { type Planned, type PlanOrder, planChange, refuseEarly } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
@@ -37,9 +38,20 @@ const MOST_NAMED = 200;
 const DAYS = 30;
 const byName = new Intl.Collator("en");
 
+/** Routines whose filter names one of some places, or that are confined to it. */
+async function routinesNaming(tx: Tx, gone: readonly string[]): Promise<string[]> {
+  const going = new Set(gone);
+  const all = await tx
+    .select({ id: routines.id, spaceId: routines.spaceId, which: routines.which })
+    .from(routines)
+    .where(eq(routines.gone, false));
+  const names = (which: (typeof all)[number]["which"]) => (isAboutGuests(which) ? [] : [which.branch, ...(which.spaces ?? [])]);
+  return all.flatMap(({ id, spaceId, which }) => ([spaceId, ...names(which)].some((it) => it && going.has(it)) ? [id] : []));
+}
+
 /** What lies beside the document about places that an act changes. */
 async function factsOf(tx: Tx, changed: readonly string[], gone: readonly string[]): Promise<ImpactFacts> {
-  if (changed.length === 0) return { links: [], schedules: [], views30: 0 };
+  if (changed.length === 0) return { links: [], schedules: [], routines: [], views30: 0 };
   const going = textArray(gone);
   // As a list of rows: an array of thousands is weighed against what the database knows of a column, id by id. Back they
   // come in one piece: ten thousand rows are most of the time it takes to read them.
@@ -56,8 +68,14 @@ async function factsOf(tx: Tx, changed: readonly string[], gone: readonly string
     .where(sql`${schedules.placeId} = any(${going})`);
   const views = tx.execute<{ views: string | null }>(sql`
     select sum(views) as views from view_counts where place_id = any(${going}) and day >= current_date - ${DAYS}::int`);
-  const [[linking], scheduled, [viewed]] = await Promise.all([links, ending, views]);
-  return { links: (linking?.list ?? []).map(([from, to]) => ({ from, to })), schedules: scheduled, views30: Number(viewed?.views ?? 0) };
+  const naming = routinesNaming(tx, gone);
+  const [[linking], scheduled, [viewed], named] = await Promise.all([links, ending, views, naming]);
+  return {
+    links: (linking?.list ?? []).map(([from, to]) => ({ from, to })),
+    schedules: scheduled,
+    routines: named,
+    views30: Number(viewed?.views ?? 0),
+  };
 }
 
 /** What lies beside the document about places that edits change. */
@@ -163,6 +181,8 @@ class Teller {
       passes: () => this.passes(impact.passes),
       guests: () => this.guests(impact.guests, mayNameGuests),
       pledges: () => this.pledges(impact.pledges),
+      // Which they are is for those who keep them: their view says so.
+      routines: () => ({ count: impact.routines.length, hidden: 0, items: [] }),
       schedules: () => {
         const what = new Map(impact.schedules.map((it) => [it.place, it.what === "live" ? "going live" : "archiving"]));
         return this.places(

@@ -102,17 +102,15 @@ async function sendTo(wish: Wish, day: string, now: number): Promise<boolean> {
     );
     if (sendsMail()) await sendMessage({ to: first.to, subject, text });
     await settle(tx, made, "made");
-    await tx
-      .insert(mails)
-      .values({
-        id: newId(),
-        noticeId: made[0] ?? 0,
-        to: first.to,
-        subject,
-        body: text,
-        at: new Date(now),
-        state: sendsMail() ? "sent" : "kept",
-      });
+    await tx.insert(mails).values({
+      id: newId(),
+      noticeId: made[0] ?? 0,
+      to: first.to,
+      subject,
+      body: text,
+      at: new Date(now),
+      state: sendsMail() ? "sent" : "kept",
+    });
     return true;
   });
 }
