@@ -39,6 +39,7 @@ import { reviewsOf } from "./reviews.ts";
 import { loadRoutines } from "./routines.ts";
 import { demoCast, demoPledges, demoSpaces, everyone, grant, groupNames, groupsInGroups, siteGrants } from "./site.ts";
 import { loadTemplates } from "./templates.ts";
+import { loadWaiting } from "./waiting.ts";
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
@@ -272,6 +273,7 @@ export async function loadDemo(present: number = Date.now()): Promise<void> {
     now,
   );
   await loadRoutines(now);
+  await loadWaiting(now);
   // Documents were brought in, and pages linked to that came later.
   await inChange(async (tx) => {
     await deriveListing(tx, null);

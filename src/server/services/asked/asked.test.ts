@@ -1,6 +1,6 @@
 /** Access asked for: answered alike whatever is there, told to those who may admit, granted with an end, declined without a word. */
 import { eq } from "drizzle-orm";
-import { expect, it } from "vitest";
+import { beforeAll, expect, it } from "vitest";
 import { onDemo } from "../../../../test/demo.ts";
 import { status, told } from "../../../../test/status.ts";
 import { MOST_ASKED } from "../../../contracts/asked.ts";
@@ -14,6 +14,8 @@ import { askForAccess, forgetAsked, readOwnAsked, tellDeciders } from "./asking.
 import { letIn, lookAtLettingIn } from "./lettingIn.ts";
 
 onDemo();
+// What waits in the demo is not what is tried here.
+beforeAll(() => database().delete(asked));
 
 const DAY = 86_400_000;
 const change = (...edits: Edit[]) => inChange((tx) => makeChange(tx, { maker: "ines", edits, act: "rules", note: "" }));

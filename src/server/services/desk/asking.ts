@@ -5,6 +5,7 @@ import type { FindingsList } from "../../../contracts/findings.ts";
 import type { ReviewQueue } from "../../../contracts/review.ts";
 import type { CompiledPlace, CompiledSubject } from "../../../core/access/index/index.ts";
 import type { Access } from "../../access/current.ts";
+import { knowsPlace } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 
 export interface Asking {
@@ -51,11 +52,12 @@ export const slip = (id: string, tab: "rules" | "life" | "who" = "life"): string
 
 /** The first rows that are not set aside, so many of a kind; how many more there are, and where. */
 export function firstOf(
-  { aside }: Pick<Asking, "aside">,
+  { aside, access, me }: Pick<Asking, "aside" | "access" | "me">,
   rows: readonly DeskRow[],
   rest: { heading: DeskHeading; words: string; address: string; beyond?: number },
 ): Told {
-  const here = rows.filter(({ key }) => !aside.has(key));
+  // Whatever somebody holds of a page, by owning it too: what they may not know of is on no desk.
+  const here = rows.filter(({ key, place }) => !aside.has(key) && (place === null || knowsPlace(access, me, place.id)));
   const { beyond = 0, ...more } = rest;
   const count = Math.max(0, here.length - ROWS_OF_KIND) + beyond;
   return { rows: here.slice(0, ROWS_OF_KIND), more: count > 0 ? [{ ...more, count }] : [] };

@@ -20,7 +20,7 @@ import { listing, pages, readerMarks, searchMisses, viewCounts } from "../../db/
 import { textArray } from "../../db/textArray.ts";
 import { notThere, refused } from "../../trouble.ts";
 import { readHouseRules } from "../house/houseRules.ts";
-import { administered } from "../pages/filter.ts";
+import { administered, seenBy } from "../pages/filter.ts";
 import { streamed } from "../programs/exports/formats.ts";
 import { weekOf } from "./noting.ts";
 
@@ -47,7 +47,7 @@ async function asking(tx: Tx, asker: string, { about: id, alone, weeks = "26" }:
     const refusal = mayNot(access, me, "seeReads", about);
     if (refusal !== null) throw refused(refusal);
   }
-  const mine = or(await administered(tx, access, me), eq(listing.ownerId, asker));
+  const mine = or(await administered(tx, access, me), and(eq(listing.ownerId, asker), await seenBy(tx, access, me)));
   const ids = (place: CompiledPlace) => (alone ? [place] : below(access.index, place)).map((it) => it.place.id);
   const within =
     about === null
