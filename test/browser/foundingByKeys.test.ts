@@ -126,7 +126,7 @@ const PRESETS = ["Open house", "Common room", "Reading room", "Closed room"];
 
 test("three spaces are made, each as open as its preset says", async () => {
   await keeper.signIn("ada@here.invalid");
-  await keeper.follow("Workplace", "/grid");
+  await keeper.arrive("/desk");
   for (const [name, preset] of [
     ["Front door", "Open house"],
     ["Workshop", "Common room"],

@@ -1,6 +1,6 @@
 /** The front door: spaces and newest bulletins, as far as they are open. */
 
-import { and, desc, eq } from "drizzle-orm";
+import { and, desc, eq, sql } from "drizzle-orm";
 import type { FrontDoor, ReaderLink } from "../../../contracts/reading.ts";
 import { type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
 import { READ } from "../../../core/access/model/index.ts";
@@ -13,22 +13,33 @@ const NEWEST = 8;
 /** A walk leaves out what its looker may not know of: so many are asked for to have enough left. */
 const SPARE = 10;
 
-/** The newest bulletins that are open, of one space or of all. */
+/** The newest bulletins that are open, of one space or of all; older than a bulletin, where one reads on from it. */
 export async function newestBulletins(
   tx: Tx,
   viewing: Viewing,
   space: CompiledPlace | null,
+  olderThan?: string,
 ): Promise<(ReaderLink & { space: string; at: string })[]> {
   const { access, viewer } = viewing;
   const block = space ? access.index.blockOf[space.number] : undefined;
   const reach = await reachOf(tx, access.index, viewer.number, access.at, READ, block);
+  const before =
+    olderThan === undefined
+      ? undefined
+      : sql`(${listing.changedAt}, ${listing.placeId}) < (select o.changed_at, o.place_id from ${listing} o where o.place_id = ${olderThan})`;
   const rows = await tx
     .select({ id: listing.placeId, at: listing.changedAt })
     .from(listing)
     .where(
-      and(eq(listing.kind, "bulletin"), eq(listing.state, "live"), space ? eq(listing.spaceId, space.place.id) : undefined, within(reach)),
+      and(
+        eq(listing.kind, "bulletin"),
+        eq(listing.state, "live"),
+        space ? eq(listing.spaceId, space.place.id) : undefined,
+        within(reach),
+        before,
+      ),
     )
-    .orderBy(desc(listing.changedAt))
+    .orderBy(desc(listing.changedAt), desc(listing.placeId))
     .limit(viewing.walking ? NEWEST * SPARE : NEWEST);
   return rows
     .flatMap(({ id, at }) => {

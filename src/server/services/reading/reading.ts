@@ -116,7 +116,8 @@ export async function readReaderPage(
       path: sentenceOfPath(viewing, place),
       navigation: navigation.items,
       more: navigation.more,
-      bulletins: await newestBulletins(tx, viewing, space),
+      // Who reads a bulletin reads on to those before it: so every one of them is come to.
+      bulletins: await newestBulletins(tx, viewing, space, shown.place.kind === "bulletin" ? shown.place.id : undefined),
       html: mayOpen ? (text?.html ?? null) : null,
       closed: mayOpen ? "" : "These eyes can read this page. You oversee it, but its text is not open to you as yourself.",
       owner: owner && viewing.viewer.class === "members" ? (owner.person?.name ?? null) : null,
