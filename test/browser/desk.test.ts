@@ -52,7 +52,11 @@ async function settle(row: DeskRow): Promise<void> {
   if (kind === "outside") return press("m");
   if (kind === "finding") return press("s", "It may stand there.", Key.ENTER);
   if (kind === "review" && has("s")) return press("s", "In spring.", Key.ENTER);
-  if (kind === "asked") return press("d", "Not now.", Key.ENTER);
+  if (kind === "asked") {
+    await press("d");
+    await seen(driver, "[data-current=true] form input");
+    return press("Not now.", Key.ENTER);
+  }
   if (kind === "notice") return press("r");
   // What is settled elsewhere, or needs thought, is set aside until a date.
   await press("z");

@@ -252,18 +252,18 @@ test("the focus goes on from where it was: filters, columns, the slip, the tray"
   expect(await onBody()).toBe(false);
   // A chevron folds and does nothing else.
   await driver.get(`${on.site.base}/grid`);
-  await (await seen(driver, "button[aria-label='Close Quay Operations']")).click();
+  await (await seen(driver, "button[aria-label='Close Harbour Notices']")).click();
   await pause(200);
   expect((await print()).slip).toBe("");
-  expect((await print()).address).toContain("closed=quays");
+  expect((await print()).address).toContain("closed=notices");
   // Back undoes one filter, not the view.
   await driver.navigate().back();
   await pause(200);
   expect((await print()).address).toBe("/grid");
   // Closing the slip leads back to the row it was about.
-  await run("(document.querySelector('[data-place=berthplan] [data-cell]').focus(), null)");
+  await run("(document.querySelector('[data-place=welcome] [data-cell]').focus(), null)");
   await press(Key.ENTER);
-  await textHolding(driver, "aside", "Berth plan");
+  await textHolding(driver, "aside", "Welcome to Brinehaven");
   await (await seen(driver, "button[aria-label='Close the slip']")).click();
   await pause(200);
   expect(await active()).toMatch(/^\d+-0$/);
