@@ -68,6 +68,13 @@ test("the whole desk of the site keeper is emptied by keys alone; what was settl
   await signInAs(driver, on.site.base, "ines", "/desk");
   await ready();
   await driver.navigate().refresh();
+  await current();
+  // What takes its time is there by now, and rows stay where they are.
+  await driver.wait(
+    async () => !(await textHolding(driver, "main", "wait")).includes("being looked at"),
+    30_000,
+    "the desk is never whole",
+  );
   await (await current()).click();
   await isAccessible(driver, "desk");
   const kinds = new Set((await ready()).rows.map(({ key }) => key.split(":")[0]));

@@ -53,7 +53,7 @@ it("each of two hundred due runs is done once by two servers and a third that lo
         .innerJoin(routineRuns, eq(routineRuns.jobId, jobs.id))
         .where(and(mine, eq(jobs.state, "done")))
     ).length;
-  for (let waited = 0; (await done()) < DUE && waited < 150; waited++) await new Promise((later) => setTimeout(later, 1_000));
+  for (let waited = 0; (await done()) < DUE && waited < 300; waited++) await new Promise((later) => setTimeout(later, 1_000));
   const runs = await database().select().from(routineRuns).where(mine);
   expect(runs.map(({ routineId }) => routineId).sort()).toEqual(Array.from({ length: DUE }, (_, i) => `many${i}`).sort());
   const ids = runs.flatMap(({ jobId }) => jobId ?? []);
@@ -71,4 +71,4 @@ it("each of two hundred due runs is done once by two servers and a third that lo
     .from(routines)
     .where(and(sql`${routines.id} like 'many%'`, sql`${routines.nextAt} < now()`));
   expect(late).toEqual([]);
-});
+}, 400_000);

@@ -64,10 +64,15 @@ export function ReadsChart({ reads, height }: { reads: Reads; height: number }) 
           height={height}
         />
       </div>
-      <div className={styles.beside}>
+      <section
+        className={styles.beside}
+        aria-label="Views by week"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls by the arrows
+        tabIndex={0}
+      >
         <Weeks weeks={weeks} />
         {keptDays === 0 && <p className="soft">How many people read is not kept: the house rules say so.</p>}
-      </div>
+      </section>
     </div>
   );
 }
