@@ -88,6 +88,8 @@ function useSettling(current: DeskRow | undefined, cursor: Cursor<HTMLDivElement
   const key = current?.key;
   // What was being said was of another row.
   useEffect(() => {
+    // The form that had the focus goes with its row: one goes on with the row that comes under it.
+    if (asks !== null) cursor.stay();
     setAsks(null);
     acts.reset();
   }, [key]);
