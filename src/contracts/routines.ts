@@ -91,8 +91,14 @@ export class RoutineBody {
   @IsString() @MaxLength(64) as!: string;
 }
 
+export class LookAtRoutineBody extends RoutineBody {
+  /** The routine it is about, where it is kept already. */
+  @MayBeAbsent() @IsString() @MaxLength(64) kept?: string;
+}
+
 export class SaveRoutineBody extends RoutineBody {
-  @IsString() @HasWords() @MaxLength(LIMITS.name) name!: string;
+  // It stands in the subject of letters: one line.
+  @IsString() @HasWords() @MaxLength(LIMITS.name) @Matches(/^[^\r\n]*$/, { message: "$property must be one line" }) name!: string;
   /** Whether it runs by itself from now on. */
   @IsBoolean() on!: boolean;
 }
@@ -151,6 +157,8 @@ export interface RunLine {
   skipped: number;
   waiting: number;
   beyond: number;
+  /** How many more were left as they are than are listed with why. */
+  unlisted: number;
   /** Its job, for taking it back and going on with it. */
   job: string | null;
 }
@@ -194,6 +202,7 @@ export interface RunView extends RunLine {
   routine: string;
   name: string;
   sentence: string;
+  mayStop: boolean;
   mayTakeBack: boolean;
   mayGoOn: boolean;
   final: string | null;
@@ -221,7 +230,7 @@ export const lookAtRoutine = declare({
   path: "/api/routines/look",
   who: "member",
   says: "What a routine would do at this moment, page by page, and when it would run next; changes nothing.",
-  body: RoutineBody,
+  body: LookAtRoutineBody,
   answer: json<RoutinePreview>("RoutinePreview"),
 });
 

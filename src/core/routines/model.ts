@@ -2,8 +2,8 @@
 import type { FlagKind, PageState } from "../access/model/index.ts";
 import type { Schedule } from "./schedule.ts";
 
-/** Most days back or ahead a filter may ask for; most pages one run may take; most spaces it may name. */
-export const ROUTINE_LIMITS = { days: 3650, most: 5000, spaces: 50 } as const;
+/** Most days back or ahead a filter may ask for; most pages one run may take, and tell of; most spaces it may name. */
+export const ROUTINE_LIMITS = { days: 3650, most: 5000, mostTold: 200, spaces: 50 } as const;
 
 /**
  * Which pages: all of what is said must fit. Days are counted from the moment of the run. Ids that are none, or that the person

@@ -35,9 +35,13 @@ export function daysWords(days: number): string {
   return days === 1 ? "a day" : `${days.toLocaleString("en")} days`;
 }
 
-/** Which pages a filter means: "live pages in Quay Operations, not confirmed for a year". */
-export function filterWords(which: RoutineFilter | GuestFilter, names: RoutineNames): string {
-  if (isAboutGuests(which)) return `guests who read nothing for ${daysWords(which.unusedGuests)}`;
+/**
+ * Which pages a filter means: "live pages in Quay Operations, not confirmed for a year"; confined to a space, it says that
+ * one, too.
+ */
+export function filterWords(said: RoutineFilter | GuestFilter, names: RoutineNames, space: string | null): string {
+  if (isAboutGuests(said)) return `guests who read nothing for ${daysWords(said.unusedGuests)}`;
+  const which = space === null || said.spaces ? said : { ...said, spaces: [space] };
   const { spaces, branch, owner, tag, readiness, outside, flagged } = which;
   const where =
     branch === undefined
@@ -45,8 +49,9 @@ export function filterWords(which: RoutineFilter | GuestFilter, names: RoutineNa
         ? `in ${list(spaces.map(names.place))}`
         : "in any space"
       : `in and below ${names.place(branch)}`;
-  const said: [unknown, string][] = [
+  const parts: [unknown, string][] = [
     [branch !== undefined && spaces?.length, `in ${list((spaces ?? []).map(names.place))}`],
+    [space !== null && said.spaces, `in ${names.place(space ?? "")}`],
     [owner !== undefined, `owned by ${names.person(owner ?? "")}`],
     [tag !== undefined, `tagged ${tag}`],
     [readiness !== undefined, `“${readiness}”`],
@@ -60,7 +65,7 @@ export function filterWords(which: RoutineFilter | GuestFilter, names: RoutineNa
     [which.read !== undefined, `read within ${daysWords(which.read ?? 0)}`],
     [which.due !== undefined, which.due === 0 ? "due to be looked at again" : `due within ${daysWords(which.due ?? 0)}`],
   ];
-  const narrowed = said.flatMap(([is, words]) => (is ? [words] : []));
+  const narrowed = parts.flatMap(([is, words]) => (is ? [words] : []));
   return [`${STATES[which.state]} ${where}`, ...narrowed].join(", ");
 }
 
@@ -91,11 +96,11 @@ export function actionWords(action: RoutineAction, names: RoutineNames): { verb:
 }
 
 /** The whole of it: "Mondays at 06:00, Europe/Lisbon: flag live pages in any space, …; at most 50 a run." */
-export function routineSentence(routine: Routine, names: RoutineNames): string {
+export function routineSentence(routine: Routine, names: RoutineNames, space: string | null): string {
   const { verb, after } = actionWords(routine.action, names);
   const things = isAboutGuests(routine.which) ? "guests" : "pages";
   const most = `at most ${routine.most.toLocaleString("en")} ${things} a run`;
-  return `${scheduleWords(routine.schedule)}: ${verb} ${filterWords(routine.which, names)}${after}; ${most}.`;
+  return `${scheduleWords(routine.schedule)}: ${verb} ${filterWords(routine.which, names, space)}${after}; ${most}.`;
 }
 
 /** What taking back a run of it does not bring back, said beforehand; null: all of it is taken back. */

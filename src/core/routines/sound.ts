@@ -1,5 +1,5 @@
 /** Whether a routine is one that can be kept: bad choices are told one by one, in sentences. */
-import { DAY_FIELDS, isAboutGuests, ROUTINE_LIMITS, type Routine, type RoutineAction, type RoutineFilter } from "./model.ts";
+import { DAY_FIELDS, isAboutGuests, isTelling, ROUTINE_LIMITS, type Routine, type RoutineAction, type RoutineFilter } from "./model.ts";
 import { isZone, nextTimes, parseCron } from "./schedule.ts";
 
 const isDays = (value: number, least: number): boolean => Number.isInteger(value) && value >= least && value <= ROUTINE_LIMITS.days;
@@ -49,6 +49,7 @@ function actionTroubles({ which, action }: Routine): string[] {
 export function troublesOf(routine: Routine, at: number): string[] {
   const { which, schedule, most } = routine;
   const cron = parseCron(schedule.cron);
+  const limit = isTelling(routine.action) ? ROUTINE_LIMITS.mostTold : ROUTINE_LIMITS.most;
   const zone = isZone(schedule.zone) ? [] : ["There is no time zone of that name."];
   const never =
     typeof cron !== "string" && zone.length === 0 && nextTimes(schedule, at, 1).length === 0
@@ -58,9 +59,9 @@ export function troublesOf(routine: Routine, at: number): string[] {
     ...(typeof cron === "string" ? [cron] : []),
     ...zone,
     ...never,
-    ...(Number.isInteger(most) && most >= 1 && most <= ROUTINE_LIMITS.most
+    ...(Number.isInteger(most) && most >= 1 && most <= limit
       ? []
-      : [`A run takes 1 to ${ROUTINE_LIMITS.most.toLocaleString("en")} pages.`]),
+      : [`A run ${isTelling(routine.action) ? "tells of" : "takes"} 1 to ${limit.toLocaleString("en")} pages.`]),
     ...(isAboutGuests(which)
       ? isDays(which.unusedGuests, 1)
         ? []

@@ -1,12 +1,12 @@
 /** Long work along the bottom of a view: how far it is, what it skipped, stop, go on, take back. */
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { goOnWithJob, type JobView, listJobs, readJob, stopJob, takeBackJob } from "../../contracts/jobs.ts";
-import { hasWords } from "../../core/words.ts";
+import { type JobView, listJobs, readJob } from "../../contracts/jobs.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { When } from "../../ui/When.tsx";
-import { ask, queries } from "../shared/api.ts";
+import { ask } from "../shared/api.ts";
 import styles from "./jobs.module.css";
+import { type JobAct, useJobActs } from "./useJobActs.ts";
 
 const isUnderWay = ({ state }: JobView): boolean => state === "waiting" || state === "running";
 const SHOWN = 3;
@@ -34,19 +34,9 @@ function Skipped({ id }: { id: string }) {
 }
 
 function Job({ job }: { job: JobView }) {
-  const params = { id: job.id };
   const [reason, setReason] = useState<string | null>(null);
-  const act = useMutation({
-    mutationFn: (what: "stop" | "goOn" | "back"): Promise<unknown> =>
-      what === "stop"
-        ? ask(stopJob, { params })
-        : what === "goOn"
-          ? ask(goOnWithJob, { params })
-          : ask(takeBackJob, { params, body: { note: "", ...(hasWords(reason ?? "") ? { reason: reason ?? "" } : {}) } }),
-    onSuccess: () => setReason(null),
-    onSettled: () => queries.invalidateQueries(),
-  });
-  const button = (what: "stop" | "goOn" | "back", words: string) => (
+  const act = useJobActs(job.id, () => setReason(null), reason ?? "");
+  const button = (what: JobAct, words: string) => (
     <button type="button" className="button" disabled={act.isPending} onClick={() => act.mutate(what)}>
       {words}
     </button>

@@ -4,6 +4,7 @@ import { hasWords, LIMITS } from "../../core/words.ts";
 import { DateField } from "../../ui/DateField.tsx";
 import { Picker } from "../../ui/Picker.tsx";
 import { TextField } from "../../ui/TextField.tsx";
+import { FormFoot } from "../shared/FormFoot.tsx";
 import { findPersons, type PrincipalChoice } from "../shared/people.ts";
 import styles from "./review.module.css";
 import type { Settling } from "./settling.ts";
@@ -14,18 +15,6 @@ interface Props {
   onSettle(settling: Settling): void;
   onLeave(): void;
 }
-
-/** `off`: why it cannot be done yet. */
-const Foot = ({ act, off, onLeave }: { act: string; off: string; onLeave(): void }) => (
-  <span className="acts">
-    <button type="submit" className="button main" aria-disabled={off !== ""} title={off || undefined}>
-      {act}
-    </button>
-    <button type="button" className="button plain" onClick={onLeave}>
-      Leave it
-    </button>
-  </span>
-);
 
 export function SettingAside({ due, onSettle, onLeave }: Props) {
   const [reason, setReason] = useState("");
@@ -42,7 +31,7 @@ export function SettingAside({ due, onSettle, onLeave }: Props) {
     >
       <TextField label="Why it is set aside" value={reason} onChange={setReason} most={LIMITS.note} autoFocus />
       {due && <DateField label="Asked for again" value={until} onChange={setUntil} as="end" none="after its period" ahead />}
-      <Foot act="Set aside" off={off} onLeave={onLeave} />
+      <FormFoot act="Set aside" off={off} onLeave={onLeave} />
     </form>
   );
 }
@@ -63,7 +52,7 @@ export function HandingOn({ onSettle, onLeave }: Omit<Props, "due">) {
     >
       <Picker<PrincipalChoice> label="Who is to answer" chosen={to} find={findPersons} onChoose={setTo} autoFocus />
       <TextField label="A word with it" value={note} onChange={setNote} most={LIMITS.note} />
-      <Foot act="Hand on" off={off} onLeave={onLeave} />
+      <FormFoot act="Hand on" off={off} onLeave={onLeave} />
     </form>
   );
 }

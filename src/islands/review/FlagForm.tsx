@@ -7,6 +7,7 @@ import { hasWords, LIMITS } from "../../core/words.ts";
 import { TextField } from "../../ui/TextField.tsx";
 import { tray } from "../change/store.ts";
 import { ask, queries } from "../shared/api.ts";
+import { FormFoot } from "../shared/FormFoot.tsx";
 import { say } from "../shared/say.ts";
 import styles from "./review.module.css";
 
@@ -51,14 +52,7 @@ export function FlagForm({ places, words, onDone }: Props) {
       </fieldset>
       <TextField label="What is wrong" value={note} onChange={setNote} most={LIMITS.note} />
       {raise.error && <p className="notice bad">{raise.error.message}</p>}
-      <span className="acts">
-        <button type="submit" className="button main" aria-disabled={off !== "" || raise.isPending} title={off || undefined}>
-          Flag it
-        </button>
-        <button type="button" className="button plain" onClick={onDone}>
-          Leave it
-        </button>
-      </span>
+      <FormFoot act="Flag it" off={off || (raise.isPending ? "It is being done." : "")} onLeave={onDone} />
     </form>
   );
 }

@@ -162,7 +162,7 @@ function offWords(draft: Draft, today: ReturnType<typeof useToday>): string {
 export function OpenRoutine({ row, draft, changed, list, onChange, onReset, onKept }: OpenProps) {
   const [shown, show] = useState<string | null>(null);
   const [leaving, setLeaving] = useState(false);
-  const today = useToday(draft);
+  const today = useToday(draft, row?.id);
   const acts = useActs(row, draft, onKept);
   const mayChange = row?.mayChange ?? true;
   const off = mayChange ? offWords(draft, today) : "It runs as somebody else: only site keepers set it.";

@@ -4,6 +4,7 @@ import { type KeyboardEvent, useRef, useState } from "react";
 import { listRoutines, type RoutineList } from "../../contracts/routines.ts";
 import { STARTING, type Starting } from "../../core/routines/index.ts";
 import { ask, queries } from "../shared/api.ts";
+import board from "../shared/board.module.css";
 import { KeyHelp, useViewKey } from "../shared/KeyHelp.tsx";
 import { useAddress } from "../shared/useAddress.ts";
 import { type Draft, startedFrom } from "./draft.ts";
@@ -140,7 +141,7 @@ function View() {
     act();
   };
   return (
-    <div className={styles.view}>
+    <div className={board.view}>
       <header className="viewBar">
         <span>
           <strong>{routines.filter(({ on }) => on).length}</strong> of {routines.length} {routines.length === 1 ? "routine" : "routines"}{" "}
@@ -152,7 +153,7 @@ function View() {
           </button>
         )}
       </header>
-      <div className={styles.body}>
+      <div className={board.body}>
         {adding === "choosing" && <Starts list={data} onStart={setAdding} onLeave={() => setAdding(null)} />}
         {adding !== null && adding !== "choosing" && (
           <NewRoutine

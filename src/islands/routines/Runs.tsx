@@ -1,10 +1,10 @@
 /** Past runs of a routine: a row of bars, each opening its list; taking one back, going on with one that stopped. */
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { goOnWithJob, stopJob, takeBackJob } from "../../contracts/jobs.ts";
 import { type RunLine, type RunView, readRun } from "../../contracts/routines.ts";
 import { When } from "../../ui/When.tsx";
-import { ask, queries } from "../shared/api.ts";
+import { type JobAct, useJobActs } from "../jobs/useJobActs.ts";
+import { ask } from "../shared/api.ts";
 import { say } from "../shared/say.ts";
 import styles from "./routines.module.css";
 
@@ -12,8 +12,13 @@ const HEIGHT = 34;
 const isUnderWay = ({ state }: Pick<RunLine, "state">): boolean => state === "waiting" || state === "running";
 
 /** What became of a run, in a few words. */
-export function runWords({ state, touched, skipped, waiting, beyond, problem }: RunLine): string {
-  const so = [`${touched} touched`, `${skipped} skipped`, ...(beyond > 0 ? [`${beyond} left for another run`] : [])].join(", ");
+export function runWords({ state, touched, skipped, waiting, beyond, unlisted, problem }: RunLine): string {
+  const so = [
+    `${touched} touched`,
+    `${skipped} skipped`,
+    ...(unlisted > 0 ? [`${unlisted} more left as they are`] : []),
+    ...(beyond > 0 ? [`${beyond} left for another run`] : []),
+  ].join(", ");
   if (state === "failed") return `did not run: ${problem ?? ""}`;
   if (state === "stopped") return `stopped with ${waiting} to go: ${so}. ${problem ?? ""}`;
   return isUnderWay({ state }) ? `under way, ${waiting} to go: ${so}` : so;
@@ -53,28 +58,18 @@ export function RunBars({ runs, chosen, onChoose }: { runs: readonly RunLine[]; 
 
 function RunActs({ run }: { run: RunView }) {
   const [sure, setSure] = useState(false);
-  const params = { id: run.job ?? "" };
-  const act = useMutation({
-    mutationFn: (what: "stop" | "goOn" | "back"): Promise<unknown> =>
-      what === "stop"
-        ? ask(stopJob, { params })
-        : what === "goOn"
-          ? ask(goOnWithJob, { params })
-          : ask(takeBackJob, { params, body: { note: "" } }),
-    onSuccess: (_, what) => {
-      setSure(false);
-      say({ stop: "It stops after the batch it is at.", goOn: "It goes on.", back: "It is being taken back." }[what]);
-    },
-    onSettled: () => queries.invalidateQueries(),
+  const act = useJobActs(run.job ?? "", (done) => {
+    setSure(false);
+    say({ stop: "It stops after the batch it is at.", goOn: "It goes on.", back: "It is being taken back." }[done]);
   });
-  const button = (what: "stop" | "goOn" | "back", words: string) => (
+  const button = (what: JobAct, words: string) => (
     <button type="button" className="button" disabled={act.isPending} onClick={() => act.mutate(what)}>
       {words}
     </button>
   );
   return (
     <p className="acts">
-      {isUnderWay(run) && button("stop", "Stop it")}
+      {run.mayStop && button("stop", "Stop it")}
       {run.mayGoOn && button("goOn", "Go on")}
       {run.mayTakeBack && !sure && (
         <button type="button" className="button" onClick={() => setSure(true)}>

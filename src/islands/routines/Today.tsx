@@ -6,8 +6,10 @@ import { ask } from "../shared/api.ts";
 import { bodyOf, type Draft } from "./draft.ts";
 import styles from "./routines.module.css";
 
-export function useToday(draft: Draft) {
-  const { name: _, on: __, ...body } = bodyOf(draft, false);
+/** `kept`: the routine it is of, where it is kept already. */
+export function useToday(draft: Draft, kept: string | undefined) {
+  const { name: _, on: __, ...rest } = bodyOf(draft, false);
+  const body = { ...rest, ...(kept === undefined ? {} : { kept }) };
   return useQuery({
     queryKey: ["routineLook", body],
     queryFn: () => ask(lookAtRoutine, { body }),

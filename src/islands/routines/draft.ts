@@ -59,4 +59,5 @@ export const sentenceOf = (draft: Draft): string =>
   routineSentence(
     { which: draft.which, action: draft.action, schedule: { cron: draft.cron, zone: draft.zone }, most: draft.most },
     namesOf(draft),
+    draft.space,
   );

@@ -4,6 +4,7 @@
  * at that moment.
  */
 import { and, asc, eq, inArray, isNull, notInArray, or, sql } from "drizzle-orm";
+import { insertMany } from "../db/bulk.ts";
 import { database, type Tx } from "../db/client.ts";
 import { mails, mailWishes, notices } from "../db/schema/index.ts";
 import { newId } from "../ids.ts";
@@ -45,6 +46,17 @@ export async function addNotice(tx: Tx, it: { kind: string; personId: string; ab
     .returning({ id: notices.id });
   return row?.id ?? 0;
 }
+
+/** The same for many at once: one statement, so that nobody's change waits for each. */
+export const addNotices = (
+  tx: Tx,
+  list: readonly { kind: string; personId: string; about: Record<string, string>; at: Date }[],
+): Promise<void> =>
+  insertMany(
+    tx,
+    notices,
+    list.map((it) => ({ ...it, mail: "waiting" })),
+  );
 
 /** A mail that was made: its link, where nobody sends it and whoever asked for it hands it on. */
 export interface Made {

@@ -27,6 +27,7 @@ export async function newlyOutside(asking: Asking): Promise<Told> {
   const everybody = subjectOf(access.index, { public: true });
   if (!everybody) return NOTHING;
   const open = found.flatMap((it) => {
+    if (asking.aside.has(`outside:${it.id}`)) return [];
     const place = placeOf(access.index, it.id);
     const page = place && (place.place.kind === "page" || place.place.kind === "bulletin");
     return page && mayKnowOthers(access, me, place) && mayRead(access, everybody, place) ? [{ ...it, place }] : [];
@@ -35,7 +36,7 @@ export async function newlyOutside(asking: Asking): Promise<Told> {
     tx,
     access,
     me,
-    open.slice(0, ROWS_OF_KIND * 2).map(({ seq }) => seq),
+    open.slice(0, ROWS_OF_KIND).map(({ seq }) => seq),
   );
   const names = namesFor(access, me);
   const views = await outsideViews(
@@ -45,7 +46,7 @@ export async function newlyOutside(asking: Asking): Promise<Told> {
   const rows = open.map(({ id, at, seq, place }, i): DeskRow => {
     const entry = seq === null ? undefined : entries.get(seq);
     const why =
-      i < ROWS_OF_KIND * 2 ? explanationText(explain(access.index, everybody, "read", place, access.at), "The public", names).steps : [];
+      i < ROWS_OF_KIND ? explanationText(explain(access.index, everybody, "read", place, access.at), "The public", names).steps : [];
     return {
       key: `outside:${id}`,
       heading: "outside",
@@ -74,7 +75,7 @@ async function outsideViews({ tx }: Asking, ids: readonly string[]): Promise<Map
   const rows = await tx
     .select({ id: listing.placeId, views: listing.views30 })
     .from(listing)
-    .where(inArray(listing.placeId, ids.slice(0, ROWS_OF_KIND * 2)));
+    .where(inArray(listing.placeId, ids.slice(0, ROWS_OF_KIND)));
   return new Map(rows.map(({ id, views }) => [id, views]));
 }
 
@@ -113,7 +114,7 @@ export async function findingRows(asking: Asking): Promise<Told> {
         lines: page.passages?.map(({ text }) => text) ?? ["Its text is not open to you."],
         acts: [
           ...(mayAside ? [{ key: "s", name: "Set aside …", how: { do: "setFindingsAside" as const, place: page.id, signs } }] : []),
-          ...(mayNot(access, me, "write", place) === null ? [go("r", "Revise …", `/write/${page.id}`)] : []),
+          ...(mayNot(access, me, "write", place) === null ? [go("r", "Revise …", `/write/${page.id}?back=desk`)] : []),
           go("o", "Look closer …", "/outside?part=findings"),
         ],
       },

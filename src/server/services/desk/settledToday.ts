@@ -1,12 +1,13 @@
 /** What was settled within a day: one's own entries, and for site keepers everybody's; and what comes next by itself. */
-import { and, asc, desc, eq, gt, gte, inArray, isNotNull, sql } from "drizzle-orm";
+import { and, asc, eq, gt } from "drizzle-orm";
 import type { Desk, DeskSettled } from "../../../contracts/desk.ts";
 import { OVERSEES } from "../../../core/access/decide/index.ts";
 import { ADMIT, REVISE } from "../../../core/access/model/index.ts";
 import { type LedgerAct, labelOf } from "../../../core/ledger/index.ts";
 import { namesFor } from "../../access/known.ts";
 import { reachOf, within } from "../../db/listing.ts";
-import { ledger, listing, routines, schedules } from "../../db/schema/index.ts";
+import { listing, routines, schedules } from "../../db/schema/index.ts";
+import { doneSince } from "../ledger/doneSince.ts";
 import { keepsRoutines } from "../routines/standing.ts";
 import { type Asking, DAY } from "./asking.ts";
 
@@ -33,25 +34,7 @@ const SETTLES: readonly LedgerAct[] = [
 const MOST = 30;
 
 export async function settledToday({ tx, access, me, who, keepsSite }: Asking): Promise<DeskSettled[]> {
-  const rows = await tx
-    .select({
-      seq: ledger.seq,
-      act: ledger.act,
-      at: ledger.at,
-      maker: ledger.maker,
-      places: ledger.places,
-      back: sql<boolean>`exists (select 1 from ledger b where b.takes_back = ${ledger}.seq)`,
-    })
-    .from(ledger)
-    .where(
-      and(
-        gte(ledger.at, new Date(access.at - DAY)),
-        inArray(ledger.act, [...SETTLES]),
-        keepsSite ? isNotNull(ledger.maker) : eq(ledger.maker, who),
-      ),
-    )
-    .orderBy(desc(ledger.seq))
-    .limit(MOST);
+  const rows = await doneSince(tx, SETTLES, new Date(access.at - DAY), { by: keepsSite ? null : who, most: MOST });
   const names = namesFor(access, me);
   return rows.map(({ seq, act, at, maker, places, back }) => {
     const [first, ...others] = places;

@@ -4,6 +4,7 @@
  */
 import { type DeskRow, ENDING_WITHIN_DAYS } from "../../../contracts/desk.ts";
 import { noteTrouble } from "../../log.ts";
+import { sha256 } from "../../secrets.ts";
 import { readForecast } from "../forecast/forecast.ts";
 import { readIdle } from "../idle/idle.ts";
 import { readGuests } from "../outside/guests.ts";
@@ -11,7 +12,8 @@ import { type Asking, DAY, firstOf, go, type Slow, slip, type Told } from "./ask
 
 type Whose = Pick<Asking, "who" | "keepsSite">;
 
-const shortened = (text: string): string => Buffer.from(text).toString("base64url").slice(0, 100);
+/** Tells rows apart that are about the same place: two sentences never come to the same. */
+const signOf = (sentence: string): string => sha256(sentence).slice(0, 16);
 
 async function breakingRows({ who, keepsSite }: Whose, at: number): Promise<DeskRow[]> {
   if (!keepsSite) return [];
@@ -20,7 +22,7 @@ async function breakingRows({ who, keepsSite }: Whose, at: number): Promise<Desk
   return rows
     .filter(({ breaks, refused, at: when }) => breaks.length > 0 && refused === null && Date.parse(when) <= limit)
     .map(({ sentence, place, at: when, breaks }) => ({
-      key: `breaking:${place?.id ?? "person"}.${Date.parse(when)}`,
+      key: `breaking:${Date.parse(when)}.${signOf(sentence)}`,
       heading: "pledges",
       words: `${sentence}, and a pledge breaks by it`,
       place,
@@ -61,7 +63,7 @@ async function idleRows({ who }: Whose): Promise<{ rows: DeskRow[]; total: numbe
   return {
     total: mended.length + more,
     rows: mended.map(({ kind, place, path, sentence, mend }) => ({
-      key: `idle:${kind}.${place.id}.${shortened(sentence).slice(-40)}`,
+      key: `idle:${kind}.${place.id}.${signOf(sentence)}`,
       heading: "machinery",
       words: sentence,
       place,

@@ -1,5 +1,5 @@
 /** Ordering jobs, looking at them, stopping them, going on, taking them back. */
-import { and, desc, eq, inArray, isNotNull, ne, sql } from "drizzle-orm";
+import { and, desc, eq, inArray, isNotNull, ne, not } from "drizzle-orm";
 import {
   type JobList,
   type JobView,
@@ -20,6 +20,7 @@ import { afterCommit, database, inChange, inSnapshot, type Tx } from "../../db/c
 import { jobItems, jobs, ledger } from "../../db/schema/index.ts";
 import { handOut } from "../../jobs/boss.ts";
 import { checkRoom, enterJob, type Job, tally } from "../../jobs/running.ts";
+import { isTakenBack } from "../../ledger/takenBack.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
 import { type Planned, type PlanOrder, planChange } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
@@ -223,7 +224,12 @@ const goesOn = (access: Access, me: CompiledSubject, job: Job): boolean =>
 async function viewOf(tx: Tx, access: Access, me: CompiledSubject, job: Job, whole: boolean): Promise<JobView> {
   const { total = 0, done = 0, skipped = 0 } = (await tally(tx, [job.id])).get(job.id) ?? {};
   const names = namesFor(access, me);
-  const entries = await tx.select({ seq: ledger.seq }).from(ledger).where(eq(ledger.job, job.id)).orderBy(desc(ledger.seq)).limit(500);
+  const entries = await tx
+    .select({ seq: ledger.seq, back: isTakenBack })
+    .from(ledger)
+    .where(eq(ledger.job, job.id))
+    .orderBy(desc(ledger.seq))
+    .limit(500);
   const rows = whole
     ? await tx
         .select()
@@ -249,7 +255,8 @@ async function viewOf(tx: Tx, access: Access, me: CompiledSubject, job: Job, who
     mayStop: mine && !ended,
     mayGoOn: goesOn(access, me, job) && job.state === "stopped" && done + skipped < total,
     entries: entries.map(({ seq }) => seq),
-    mayTakeBack: ended && entries.length > 0 && (job.kind === "routine" ? !final : many !== undefined && many.act !== "erase"),
+    mayTakeBack:
+      ended && entries.some(({ back }) => !back) && (job.kind === "routine" ? !final : many !== undefined && many.act !== "erase"),
     skippedItems: rows.map(({ placeId, message }) => {
       const known = knowsPlace(access, me, placeId);
       return {
@@ -325,7 +332,7 @@ export const takeBackJob = (asker: string, id: string, { note, reason }: TakeBac
     const rows = await tx
       .select({ seq: ledger.seq })
       .from(ledger)
-      .where(and(eq(ledger.job, id), sql`not exists (select 1 from ledger t where t.takes_back = ${ledger.seq})`))
+      .where(and(eq(ledger.job, id), not(isTakenBack)))
       .orderBy(desc(ledger.seq));
     if (rows.length === 0 || job.kind === "takeBack") throw badRequest("There is nothing of this job left to be taken back.");
     const items = rows.map(({ seq }) => ({ placeId: String(seq satisfies Seq), state: "waiting" as const, message: null, seq: null }));

@@ -2,7 +2,9 @@
  * Notices by mail once a day, for whoever likes: everything that waits, made into one letter. Each part is made at that moment,
  * so what its reader may not know of any more is left out; where nothing is left, no letter is sent.
  */
-import { and, asc, eq, inArray, isNull, ne, or } from "drizzle-orm";
+import { TZDate } from "@date-fns/tz";
+import { format } from "date-fns";
+import { and, asc, eq, inArray, isNull, lte, ne, or } from "drizzle-orm";
 import type { MailHow } from "../../../contracts/accounts.ts";
 import { isZone } from "../../../core/routines/index.ts";
 import { database, type Tx } from "../../db/client.ts";
@@ -12,8 +14,6 @@ import { noteTrouble } from "../../log.ts";
 import { sendMessage, sendsMail, siteAddress } from "../../notices/mail.ts";
 import { CAN_WAIT, type Letter, type Notice } from "../../notices/notices.ts";
 import { COMPOSERS } from "./kinds.ts";
-
-type Wish = typeof mailWishes.$inferSelect;
 
 const MORNING = 7;
 /** So many notices make one letter; more come with the next day's. */
@@ -35,16 +35,8 @@ export async function setMailWish(personId: string, how: MailHow, hour: number, 
 
 /** The day and hour on clocks of a zone. */
 function localOf(zone: string, now: number): { day: string; hour: number } {
-  const parts = new Intl.DateTimeFormat("en-CA", {
-    timeZone: zone,
-    hourCycle: "h23",
-    year: "numeric",
-    month: "2-digit",
-    day: "2-digit",
-    hour: "2-digit",
-  }).formatToParts(now);
-  const of = (type: string) => parts.find((it) => it.type === type)?.value ?? "";
-  return { day: `${of("year")}-${of("month")}-${of("day")}`, hour: Number(of("hour")) };
+  const there = new TZDate(now, zone);
+  return { day: format(there, "yyyy-MM-dd"), hour: there.getHours() };
 }
 
 /** Notices to be told, each made into a letter at this moment; those nobody may be told of are dropped. */
@@ -75,20 +67,20 @@ const settle = (tx: Tx, ids: readonly number[], mail: Notice["mail"]) =>
         .where(inArray(notices.id, [...ids]));
 
 /** The letter of one person's day, unless another server is at it. */
-async function sendTo(wish: Wish, day: string, now: number): Promise<boolean> {
+async function sendTo(personId: string, day: string, now: number): Promise<boolean> {
   return database().transaction(async (tx) => {
     const notYet = or(isNull(mailWishes.lastDay), ne(mailWishes.lastDay, day));
     const [mine] = await tx
       .select()
       .from(mailWishes)
-      .where(and(eq(mailWishes.personId, wish.personId), eq(mailWishes.how, "daily"), notYet))
+      .where(and(eq(mailWishes.personId, personId), eq(mailWishes.how, "daily"), notYet))
       .for("update", { skipLocked: true });
     if (!mine) return false;
-    await tx.update(mailWishes).set({ lastDay: day }).where(eq(mailWishes.personId, wish.personId));
+    await tx.update(mailWishes).set({ lastDay: day }).where(eq(mailWishes.personId, personId));
     const waiting = await tx
       .select()
       .from(notices)
-      .where(and(eq(notices.personId, wish.personId), eq(notices.mail, "waiting"), inArray(notices.kind, CAN_WAIT)))
+      .where(and(eq(notices.personId, personId), eq(notices.mail, "waiting"), inArray(notices.kind, CAN_WAIT)))
       .orderBy(asc(notices.id))
       .limit(MOST)
       .for("update", { skipLocked: true });
@@ -115,23 +107,57 @@ async function sendTo(wish: Wish, day: string, now: number): Promise<boolean> {
   });
 }
 
-/** Sends the letters of everybody whose hour has come, once a day each; what nobody wants is dropped. Returns how many were sent. */
+/** What nobody wants by mail is not kept waiting for it. */
+const dropUnwanted = () =>
+  database()
+    .update(notices)
+    .set({ mail: "dropped" })
+    .where(
+      and(
+        inArray(notices.personId, database().select({ id: mailWishes.personId }).from(mailWishes).where(eq(mailWishes.how, "never"))),
+        eq(notices.mail, "waiting"),
+        inArray(notices.kind, CAN_WAIT),
+      ),
+    );
+
+/** Whose hour has come today on clocks of a zone, and who had no letter yet. */
+async function dueIn(zone: string, now: number): Promise<{ personId: string; day: string }[]> {
+  const { day, hour } = localOf(zone, now);
+  const rows = await database()
+    .select({ personId: mailWishes.personId })
+    .from(mailWishes)
+    .where(
+      and(
+        eq(mailWishes.zone, zone),
+        eq(mailWishes.how, "daily"),
+        lte(mailWishes.hour, hour),
+        or(isNull(mailWishes.lastDay), ne(mailWishes.lastDay, day)),
+      ),
+    );
+  return rows.map(({ personId }) => ({ personId, day }));
+}
+
+/** So long one look sends letters; the next look, within a minute, goes on. */
+const PATIENCE = 20_000;
+
+/**
+ * Sends the letters of everybody whose hour has come, once a day each; what cannot be sent is tried again at a later look.
+ * However many there are, and however long a server keeps one waiting: what else has its time is not kept from it. Returns
+ * how many were sent.
+ */
 export async function sendDaily(now = Date.now()): Promise<number> {
-  const wishes = await database().select().from(mailWishes).where(ne(mailWishes.how, "atOnce"));
-  const never = wishes.filter(({ how }) => how === "never").map(({ personId }) => personId);
-  if (never.length > 0)
-    await database()
-      .update(notices)
-      .set({ mail: "dropped" })
-      .where(and(inArray(notices.personId, never), eq(notices.mail, "waiting"), inArray(notices.kind, CAN_WAIT)));
+  await dropUnwanted();
+  const zones = await database().selectDistinct({ zone: mailWishes.zone }).from(mailWishes).where(eq(mailWishes.how, "daily"));
+  const end = Date.now() + PATIENCE;
   let sent = 0;
-  for (const wish of wishes) {
-    const { day, hour } = localOf(wish.zone, now);
-    if (wish.how !== "daily" || hour < wish.hour || wish.lastDay === day) continue;
-    try {
-      if (await sendTo(wish, day, now)) sent++;
-    } catch (error) {
-      noteTrouble("A daily mail was not sent", error);
+  for (const { zone } of zones) {
+    for (const { personId, day } of await dueIn(zone, now)) {
+      if (Date.now() > end) return sent;
+      try {
+        if (await sendTo(personId, day, now)) sent++;
+      } catch (error) {
+        noteTrouble("A daily mail was not sent", error);
+      }
     }
   }
   return sent;

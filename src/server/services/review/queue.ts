@@ -1,5 +1,5 @@
 /** The queue of review: what is due and what is flagged, in the order of core/review, as far as an asker can settle it. */
-import { and, desc, eq, gte, isNull, sql } from "drizzle-orm";
+import { and, eq, isNull, sql } from "drizzle-orm";
 import { type QueueQuery, type QueueRow, type ReviewQueue, ROWS_OF_QUEUE, type SettledLine } from "../../../contracts/review.ts";
 import { OVERSEES } from "../../../core/access/decide/index.ts";
 import { type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
@@ -10,7 +10,8 @@ import { namesFor, titlesAbove } from "../../access/known.ts";
 import { forAMinute } from "../../access/minute.ts";
 import { inSnapshotOfLists, type Tx } from "../../db/client.ts";
 import { reachOf } from "../../db/listing.ts";
-import { flags, ledger, listing } from "../../db/schema/index.ts";
+import { flags, listing } from "../../db/schema/index.ts";
+import { doneSince } from "../ledger/doneSince.ts";
 import { actsFor } from "../life/planning.ts";
 import { outsideByClass } from "../pages/filter.ts";
 import { type FlagRow, flagLines, seesFlag } from "./lines.ts";
@@ -127,18 +128,7 @@ const MOST_SETTLED = 50;
 /** What somebody settled since a moment, the newest first. */
 async function settledSince(tx: Tx, access: Access, me: CompiledSubject, since: Date): Promise<SettledLine[]> {
   const names = namesFor(access, me);
-  const rows = await tx
-    .select({
-      seq: ledger.seq,
-      act: ledger.act,
-      at: ledger.at,
-      places: ledger.places,
-      back: sql<boolean>`exists (select 1 from ledger b where b.takes_back = ${ledger}.seq)`,
-    })
-    .from(ledger)
-    .where(and(eq(ledger.maker, me.person?.id ?? ""), eq(ledger.act, "review"), gte(ledger.at, since)))
-    .orderBy(desc(ledger.seq))
-    .limit(MOST_SETTLED);
+  const rows = await doneSince(tx, ["review"], since, { by: me.person?.id ?? "", most: MOST_SETTLED });
   return rows.map(({ seq, at, places, back }) => {
     const [first = "", ...others] = places;
     const more = others.length === 0 ? "" : ` and ${others.length} more`;

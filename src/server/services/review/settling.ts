@@ -9,7 +9,7 @@ import {
   type SettleRowBody,
 } from "../../../contracts/review.ts";
 import { type CompiledPlace, type CompiledSubject, isActive, subjectOf } from "../../../core/access/index/index.ts";
-import { type Edit, type PageFlag, REVISE, type ReviewMark } from "../../../core/access/model/index.ts";
+import { type Edit, type FlagOutcome, type PageFlag, REVISE, type ReviewMark } from "../../../core/access/model/index.ts";
 import { answerBy, answererOf, ended } from "../../../core/review/index.ts";
 import { hasWords } from "../../../core/words.ts";
 import { type Access, mayNot, mayRead, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
@@ -219,19 +219,19 @@ function confirmed(doing: Doing, it: Row): Outcome {
   if (it.place.place.state !== "live") return { why: "It is not live: there is nothing to confirm." };
   const { asideUntil: _, ...before } = it.mark;
   const to: ReviewMark = { ...before, confirmed: doing.now, by: doing.who };
-  return { edits: [{ kind: "reviewed", place: it.row.place, from: it.mark, to }, ...endFlags(doing, it, "confirmed", "")] };
+  return { edits: [{ kind: "reviewed", place: it.row.place, from: it.mark, to }, ...endFlags(doing, it.place, it.open, "confirmed", "")] };
 }
 
 function revised(doing: Doing, it: Row): Outcome {
   if (it.open.length === 0) return { why: "Nothing is said of it that a revision would answer." };
   const oldest = Math.min(...it.open.map(({ at }) => at.getTime()));
   if (it.publishedAt === null || it.publishedAt.getTime() <= oldest) return { why: "Nothing of it was published since it was flagged." };
-  return { edits: endFlags(doing, it, "revised", "") };
+  return { edits: endFlags(doing, it.place, it.open, "revised", "") };
 }
 
 /** Set aside with a reason: flags end by it, a due review is asked for again at a later date. */
 function setAside(doing: Doing, it: Row, order: SettleBody): Outcome {
-  const edits = endFlags(doing, it, "setAside", order.reason);
+  const edits = endFlags(doing, it.place, it.open, "setAside", order.reason);
   const { access } = doing;
   if (!it.row.due || it.due === null || it.due.getTime() > access.at) return { edits };
   const refusal = mayNot(access, doing.me, "confirm", it.place);
@@ -240,13 +240,19 @@ function setAside(doing: Doing, it: Row, order: SettleBody): Outcome {
   return { edits: [{ kind: "reviewed", place: it.row.place, from: it.mark, to: { ...it.mark, asideUntil } }, ...edits] };
 }
 
-/** Ends the flags of a row that its maker may answer. */
-const endFlags = ({ access, me, who, now }: Doing, it: Row, outcome: "confirmed" | "revised" | "setAside", reason: string): Edit[] =>
-  it.open
-    .filter((flag) => mayNotSettle(access, me, it.place, flag) === null)
+/** Ends open flags of a page, as far as their maker may answer them. */
+export const endFlags = (
+  { access, me, who, now }: Pick<Doing, "access" | "me" | "who" | "now">,
+  place: CompiledPlace,
+  open: readonly FlagRow[],
+  outcome: FlagOutcome,
+  reason: string,
+): Edit[] =>
+  open
+    .filter((flag) => mayNotSettle(access, me, place, flag) === null)
     .map((flag) => {
       const remove = flagOf(flag);
-      return { kind: "flag", place: it.row.place, flag: flag.id, remove, put: ended(remove, outcome, { by: who, at: now, reason }) };
+      return { kind: "flag", place: place.place.id, flag: flag.id, remove, put: ended(remove, outcome, { by: who, at: now, reason }) };
     });
 
 /** Settles rows of the queue. */

@@ -2,13 +2,14 @@
 import { and, desc, eq } from "drizzle-orm";
 import { expect, it } from "vitest";
 import { onDemo } from "../../../../test/demo.ts";
+import { ran, routineBody } from "../../../../test/routine.ts";
 import { status, told } from "../../../../test/status.ts";
 import type { SaveRoutineBody } from "../../../contracts/routines.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
 import { readAccess } from "../../access/current.ts";
 import { database, inChange, inSnapshot } from "../../db/client.ts";
 import { flags, invitations, mails, notices, pageUses, routines } from "../../db/schema/index.ts";
-import { runJob, unfinished } from "../../jobs/running.ts";
+import { runJob } from "../../jobs/running.ts";
 import { makeChange } from "../change/apply.ts";
 import { readDesk } from "../desk/desk.ts";
 import { goOnWithJob, stopJob } from "../jobs/jobs.ts";
@@ -20,26 +21,6 @@ import { readRun } from "./runs.ts";
 
 onDemo();
 
-const routine = (change: Partial<SaveRoutineBody> = {}): SaveRoutineBody => ({
-  name: "By itself",
-  space: null,
-  which: { state: "live", spaces: ["quays"] },
-  action: { what: "tellOwner", note: "Look." },
-  cron: "0 6 * * 1",
-  zone: "UTC",
-  most: 30,
-  as: "ines",
-  on: false,
-  ...change,
-});
-
-let nth = 0;
-async function ran(change: Partial<SaveRoutineBody>, maker = "ines") {
-  const { id, rev } = await makeRoutine(maker, routine(change));
-  const { run } = await runRoutine(maker, id, { rev, once: `kind-${nth++}-once` });
-  for (const job of await unfinished()) await runJob(job, KINDS);
-  return { id, run: await readRun(maker, run, {}) };
-}
 const change = (...edits: Edit[]) => inChange((tx) => makeChange(tx, { maker: "ines", edits, act: "rules", note: "", reason: "x" }));
 const lastOf = async (kind: string) => database().select().from(notices).where(eq(notices.kind, kind)).orderBy(desc(notices.id));
 
@@ -64,7 +45,7 @@ it("a group is told of what its people may read; hosts of guests who read nothin
       seq: 1,
       outcome: "taken",
     } as typeof invitations.$inferInsert);
-  const shown = await lookAtRoutine("ines", routine({ which: { unusedGuests: 60 }, action: { what: "tellHosts", note: "Still?" } }));
+  const shown = await lookAtRoutine("ines", routineBody({ which: { unusedGuests: 60 }, action: { what: "tellHosts", note: "Still?" } }));
   expect(shown.rows.find(({ id }) => id === "ade")).toMatchObject({ where: "Maren Lüders" });
   expect(shown.fits).toBeGreaterThan(shown.touches);
   const { run: hosts } = await ran({ which: { unusedGuests: 60 }, action: { what: "tellHosts", note: "Still?" } });
@@ -77,7 +58,7 @@ it("a group is told of what its people may read; hosts of guests who read nothin
   // Somebody who does not keep the site is told of those alone whom they brought in.
   const mine = await lookAtRoutine(
     "maren",
-    routine({ space: "quays", as: "maren", which: { unusedGuests: 60 }, action: { what: "tellHosts", note: "x" } }),
+    routineBody({ space: "quays", as: "maren", which: { unusedGuests: 60 }, action: { what: "tellHosts", note: "x" } }),
   );
   expect(mine.rows.map(({ id }) => id)).toEqual(["ade"]);
   await database()
@@ -85,7 +66,7 @@ it("a group is told of what its people may read; hosts of guests who read nothin
     .values({ personId: "ade", placeId: "landings", at: new Date() })
     .onConflictDoUpdate({ target: [pageUses.personId, pageUses.placeId], set: { at: new Date() } });
   expect(
-    (await lookAtRoutine("ines", routine({ which: { unusedGuests: 60 }, action: { what: "tellHosts", note: "x" } }))).rows.some(
+    (await lookAtRoutine("ines", routineBody({ which: { unusedGuests: 60 }, action: { what: "tellHosts", note: "x" } }))).rows.some(
       ({ id }) => id === "ade",
     ),
   ).toBe(false);
@@ -125,24 +106,30 @@ it("what it says must be sound, name what is there, and be for its maker to say"
     [{ as: "dora" }, "member who is let in"],
     [{ as: "gareth" }, "member who is let in"],
   ];
-  for (const [it, said] of wrong) expect(await told(makeRoutine("ines", routine(it)))).toContain(said);
-  expect(await status(makeRoutine("ines", routine({ space: "cranes" })))).toBe(404);
+  for (const [it, said] of wrong) expect(await told(makeRoutine("ines", routineBody(it)))).toContain(said);
+  expect(await status(makeRoutine("ines", routineBody({ space: "cranes" })))).toBe(404);
   const { id, rev } = await makeRoutine(
     "ines",
-    routine({ which: { state: "live", owner: "maren", branch: "quayhome" }, action: { what: "tellGroup", group: "pilots", note: "x" } }),
+    routineBody({
+      which: { state: "live", owner: "maren", branch: "quayhome" },
+      action: { what: "tellGroup", group: "pilots", note: "x" },
+    }),
   );
   const row = (await listRoutines("ines")).routines.find((it) => it.id === id);
   expect(row?.names).toMatchObject({ maren: "Maren Lüders", quayhome: "Quay operations", pilots: "Pilots" });
   expect((await switchRoutine("ines", id, { on: false, rev })).rev).toBe(rev);
-  const changed = await changeRoutine("ines", id, { ...routine({ on: true, name: "Otherwise" }), rev });
+  const changed = await changeRoutine("ines", id, { ...routineBody({ on: true, name: "Otherwise" }), rev });
   expect(changed.rev).toBe(rev + 1);
-  expect(await status(changeRoutine("ines", id, { ...routine(), rev }))).toBe(409);
+  expect(await status(changeRoutine("ines", id, { ...routineBody(), rev }))).toBe(409);
   await removeRoutine("ines", id);
   expect(await status(switchRoutine("ines", id, { on: true, rev: rev + 2 }))).toBe(404);
 });
 
 it("it does not run once its space is shut, its person keeps it no more, or it was taken away half-way; the desk says so", async () => {
-  const { id } = await makeRoutine("maren", routine({ space: "quays", as: "maren", on: true, action: { what: "addTag", tag: "seen" } }));
+  const { id } = await makeRoutine(
+    "maren",
+    routineBody({ space: "quays", as: "maren", on: true, action: { what: "addTag", tag: "seen" } }),
+  );
   const { run } = await runRoutine("maren", id, { rev: 1, once: "half-way-once" });
   const job = (await readRun("maren", run, {})).job ?? "";
   await stopJob("maren", job);
@@ -154,7 +141,7 @@ it("it does not run once its space is shut, its person keeps it no more, or it w
   await goOnWithJob("maren", job);
   await runJob(job, KINDS);
   expect((await readRun("maren", run, {})).problem).toContain("taken away");
-  const next = await makeRoutine("maren", routine({ space: "quays", as: "maren", on: true, action: { what: "addTag", tag: "seen" } }));
+  const next = await makeRoutine("maren", routineBody({ space: "quays", as: "maren", on: true, action: { what: "addTag", tag: "seen" } }));
   const place = (await inSnapshot(readAccess)).index.document.places.find((it) => it.id === "quays");
   const grant = place?.grants.find(({ to }) => "person" in to && to.person === "maren");
   if (!grant) throw new Error("maren keeps the quays otherwise");

@@ -4,7 +4,7 @@ import { type CompiledSubject, pathOf, placeOf } from "../../../core/access/inde
 import { type FlagKind, type Instant, instantAt } from "../../../core/access/model/index.ts";
 import { erasableFrom } from "../../../core/lifecycle/index.ts";
 import type { DoneBefore, PageFacts } from "../../../core/routines/index.ts";
-import type { Access } from "../../access/current.ts";
+import { type Access, maySee } from "../../access/current.ts";
 import { mayKnowOthers } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { flags, listing, pages, routineTold, viewCounts } from "../../db/schema/index.ts";
@@ -29,7 +29,7 @@ function outsideOf(outside: OutsideByClass, classId: number): NonNullable<PageFa
   return open ? (guests > 0 ? "both" : "public") : guests > 0 ? "guests" : "nobody";
 }
 
-/** Facts of pages by their ids; of what is no page, or gone, none. */
+/** Facts of pages by their ids; of what is no page, gone, or not for whoever it runs as to see, none. */
 export async function factsOf(tx: Tx, access: Access, as: CompiledSubject, ids: readonly string[]): Promise<Map<string, PageFacts>> {
   if (ids.length === 0) return new Map();
   const rows = await tx
@@ -44,7 +44,7 @@ export async function factsOf(tx: Tx, access: Access, as: CompiledSubject, ids: 
   const found = new Map<string, PageFacts>();
   for (const { row, confirmedAt } of rows) {
     const place = placeOf(access.index, row.placeId);
-    if (!place) continue;
+    if (!place || !maySee(access, as, place)) continue;
     const { state, owner, tags } = place.place;
     found.set(row.placeId, {
       id: row.placeId,

@@ -2,30 +2,38 @@
  * What a run of a routine does, batch by batch. Each page is looked at anew at that moment: whether it still fits, whether
  * something is still to be done to it, whether whoever it runs as may; what is skipped says why.
  */
-import { eq } from "drizzle-orm";
+import { and, asc, eq } from "drizzle-orm";
+import { rowOfPlace } from "../../../core/access/decide/index.ts";
 import {
   below,
   type CompiledPlace,
   type CompiledSubject,
-  groupsAbove,
   isActive,
+  peopleOf,
   placeOf,
   subjectOf,
 } from "../../../core/access/index/index.ts";
-import type { Edit, PageFlag } from "../../../core/access/model/index.ts";
-import { answerBy, ended } from "../../../core/review/index.ts";
-import { isAboutGuests, leftAlone, type PageFacts, type RoutineAction, reasonsOf } from "../../../core/routines/index.ts";
+import { type Edit, type PageFlag, READ } from "../../../core/access/model/index.ts";
+import { answerBy } from "../../../core/review/index.ts";
+import {
+  type DoneBefore,
+  isAboutGuests,
+  isTelling,
+  leftAlone,
+  type PageFacts,
+  type RoutineAction,
+  reasonsOf,
+} from "../../../core/routines/index.ts";
 import { type Access, mayRead, readAccess } from "../../access/current.ts";
 import type { Tx } from "../../db/client.ts";
-import { routineRuns, routines, routineTold } from "../../db/schema/index.ts";
+import { jobItems, routineRuns, routines, routineTold } from "../../db/schema/index.ts";
 import { newId } from "../../ids.ts";
 import { type Item, type Job, type Kind, type Results, Stop } from "../../jobs/running.ts";
-import { addNotice } from "../../notices/notices.ts";
+import { addNotices } from "../../notices/notices.ts";
 import { makeChange } from "../change/apply.ts";
 import { landingsOf } from "../life/facts.ts";
-import { flagsOf, mayNotSettle } from "../review/lines.ts";
-import { flagOf } from "../review/reviewEdits.ts";
-import { tellAnswerers } from "../review/settling.ts";
+import { flagsOf } from "../review/lines.ts";
+import { endFlags, tellAnswerers } from "../review/settling.ts";
 import { idleGuests } from "./idleGuests.ts";
 import { doneBefore, factsOf } from "./pageFacts.ts";
 import type { RoutineOrder } from "./running.ts";
@@ -35,14 +43,18 @@ import { mayNotTouch } from "./taking.ts";
 interface Doing {
   tx: Tx;
   access: Access;
-  as: CompiledSubject;
+  /** Whom it runs as. */
+  me: CompiledSubject;
+  who: string;
+  now: string;
   job: Job;
   order: RoutineOrder;
-  action: RoutineAction;
-  now: string;
+  run: typeof routineRuns.$inferSelect;
+  /** The space it is confined to. */
+  spaceId: string | null;
 }
 
-/** What is left to be done of a batch, and what is skipped, with why. */
+/** A page that something is left to be done to. */
 interface Fit {
   item: Item;
   page: PageFacts;
@@ -50,15 +62,7 @@ interface Fit {
 
 const LANDING = "It is the landing page of its space: another has to be chosen in the same step, by hand.";
 
-async function begin(tx: Tx, job: Job): Promise<Doing & { run: typeof routineRuns.$inferSelect }> {
-  const { access, run, record } = await known(tx, job);
-  const why = whyNot(access, record);
-  const as = runnerOf(access, job.by);
-  if (why !== null || !as) throw new Stop(why ?? "Whoever it runs as may not any more.");
-  return { tx, access, as, job, order: job.order as RoutineOrder, action: run.action, now: new Date(access.at).toISOString(), run };
-}
-
-async function known(tx: Tx, job: Job) {
+async function begin(tx: Tx, job: Job): Promise<Doing> {
   const access = await readAccess(tx);
   const [found] = await tx
     .select({ run: routineRuns, record: routines })
@@ -66,30 +70,41 @@ async function known(tx: Tx, job: Job) {
     .innerJoin(routines, eq(routines.id, routineRuns.routineId))
     .where(eq(routineRuns.jobId, job.id));
   if (!found || found.record.gone) throw new Stop("The routine it belongs to was taken away.");
-  return { access, ...found, record: { ...found.record, asId: job.by } };
+  const { run, record } = found;
+  const why = whyNot(access, { ...record, asId: job.by });
+  const me = runnerOf(access, job.by);
+  if (why !== null || !me) throw new Stop(why ?? "Whoever it runs as may not any more.");
+  const order = job.order as RoutineOrder;
+  return { tx, access, me, who: job.by, now: new Date(access.at).toISOString(), job, order, run, spaceId: record.spaceId };
+}
+
+/** Why a page is left as it is at this moment; null: it is not. */
+function leftWith(
+  { access, me, run, spaceId }: Doing,
+  page: PageFacts | undefined,
+  before: DoneBefore,
+  landings: ReadonlySet<string>,
+): string | null {
+  const fits = page && !isAboutGuests(run.which) && reasonsOf(page, run.which, access.at) !== null;
+  // It may have gone to another space since it was taken.
+  if (!fits || (spaceId !== null && page.space !== spaceId)) return "It does not fit any more.";
+  return (
+    leftAlone(run.action, page, before, access.at) ?? mayNotTouch(access, me, run.action, page) ?? (landings.has(page.id) ? LANDING : null)
+  );
 }
 
 /** What of a batch is done at this moment. */
-async function fitting(
-  doing: Doing,
-  run: typeof routineRuns.$inferSelect,
-  items: readonly Item[],
-): Promise<{ fit: Fit[]; skipped: Results }> {
-  const { tx, access, as, action } = doing;
+async function fitting(doing: Doing, items: readonly Item[]): Promise<{ fit: Fit[]; skipped: Results }> {
+  const { tx, access, me, run } = doing;
   const ids = items.map(({ placeId }) => placeId);
-  const facts = await factsOf(tx, access, as, ids);
+  const facts = await factsOf(tx, access, me, ids);
   const before = await doneBefore(tx, run.routineId, ids);
-  const landings = new Set(action.what === "archive" || action.what === "bin" ? (await landingsOf(tx)).values() : []);
+  const landings = new Set(run.action.what === "archive" || run.action.what === "bin" ? (await landingsOf(tx)).values() : []);
   const fit: Fit[] = [];
   const skipped: Results = [];
   for (const item of items) {
     const page = facts.get(item.placeId);
-    const why =
-      !page || isAboutGuests(run.which) || reasonsOf(page, run.which, access.at) === null
-        ? "It does not fit any more."
-        : (leftAlone(action, page, before(item.placeId), access.at) ??
-          mayNotTouch(access, as, action, page) ??
-          (landings.has(item.placeId) ? LANDING : null));
+    const why = leftWith(doing, page, before(item.placeId), landings);
     if (why !== null || !page) skipped.push({ nth: item.nth, state: "skipped", message: why ?? "" });
     else fit.push({ item, page });
   }
@@ -101,10 +116,10 @@ const done = (fit: readonly Fit[], seq?: number): Results =>
 
 /** One change of edits for some pages, and who is told of it. */
 async function change(doing: Doing, fit: readonly Fit[], act: "flag" | "review" | "marks", edits: Edit[]): Promise<Results> {
-  const { tx, access, as, job, order } = doing;
+  const { tx, access, me, job, order } = doing;
   if (edits.length === 0) return [];
   const entry = await makeChange(tx, { maker: job.by, edits, act, note: order.note, job: job.id, detail: { routine: order.routine } });
-  if (act === "flag") await tellAnswerers(tx, access, as, edits);
+  if (act === "flag") await tellAnswerers(tx, access, me, edits);
   return done(fit, entry.seq);
 }
 
@@ -120,22 +135,11 @@ function raise(doing: Doing, fit: readonly Fit[], action: Extract<RoutineAction,
 }
 
 async function clear(doing: Doing, fit: readonly Fit[], action: Extract<RoutineAction, { what: "clearFlag" }>): Promise<Results> {
-  const { tx, access, as, job, now, order } = doing;
+  const { tx, access, order } = doing;
   const open = await flagsOf(tx, { places: fit.map(({ page }) => page.id), open: true });
-  const edits = fit.flatMap(({ page }): Edit[] => {
-    const place = placeOf(access.index, page.id) as CompiledPlace;
-    return (open.get(page.id) ?? [])
-      .filter((row) => row.kind === action.kind && mayNotSettle(access, as, place, row) === null)
-      .map((row) => {
-        const remove = flagOf(row);
-        return {
-          kind: "flag",
-          place: page.id,
-          flag: row.id,
-          remove,
-          put: ended(remove, "setAside", { by: job.by, at: now, reason: order.note }),
-        };
-      });
+  const edits = fit.flatMap(({ page }) => {
+    const ofKind = (open.get(page.id) ?? []).filter(({ kind }) => kind === action.kind);
+    return endFlags(doing, placeOf(access.index, page.id) as CompiledPlace, ofKind, "setAside", order.note);
   });
   return change(doing, fit, "review", edits);
 }
@@ -161,8 +165,7 @@ async function takeAway(doing: Doing, fit: readonly Fit[], act: "archive" | "bin
       ({ place }) => going.has(place.id) || gone.includes(place.state),
     );
   const fits = fit.filter(alone);
-  const left = fit.filter((it) => !alone(it));
-  const skipped: Results = left.map(({ item }) => ({ nth: item.nth, state: "skipped", message: BELOW }));
+  const skipped: Results = fit.filter((it) => !fits.includes(it)).map(({ item }) => ({ nth: item.nth, state: "skipped", message: BELOW }));
   if (fits.length === 0) return skipped;
   const places = fits.map(({ page }) => page.id);
   const acts = [{ act, places, ...(act === "erase" ? { pages: places.length } : { below: "along" as const }) }];
@@ -184,50 +187,61 @@ async function noteTold({ tx, access, order }: Doing, ids: readonly string[]): P
 /** A notice to each person, of what concerns them, as one. */
 async function tell(doing: Doing, note: string, to: ReadonlyMap<string, readonly string[]>, about: "pages" | "guests"): Promise<void> {
   const { tx, access, order } = doing;
-  for (const [personId, ids] of to)
-    await addNotice(tx, {
+  const common = { routine: order.routine, name: order.name, note };
+  await addNotices(
+    tx,
+    [...to].map(([personId, ids]) => ({
       kind: "routine",
       personId,
-      about: { routine: order.routine, name: order.name, note, [about]: ids.join(",") },
+      about: { ...common, [about]: ids.join(",") },
       at: new Date(access.at),
-    });
+    })),
+  );
   await noteTold(doing, [...new Set([...to.values()].flat())]);
 }
 
-async function tellOfPages(
+/** Whether somebody of these reads a page: by classes, however many they are; own drafts are in none. */
+function isReadByAny(access: Access, people: readonly CompiledSubject[], place: CompiledPlace): boolean {
+  const { row, tables } = rowOfPlace(access.index, place.number, access.at);
+  const inRow = (it: CompiledSubject) => ((row[tables.classOf[it.number] as number] as number) & READ) !== 0;
+  return people.some((it) => inRow(it) || (it.person?.id === place.place.owner && mayRead(access, it, place)));
+}
+
+/** Everybody in a group, of all that somebody of them reads; what each may know of is seen to when it is told. */
+async function tellGroup(
   doing: Doing,
   fit: readonly Fit[],
-  action: Extract<RoutineAction, { what: "tellOwner" | "tellGroup" }>,
+  { group, note }: Extract<RoutineAction, { what: "tellGroup" }>,
 ): Promise<Results> {
   const { access } = doing;
-  const people = action.what === "tellGroup" ? membersOf(access, action.group) : null;
+  const people = peopleOf(access.index, { group }, access.at);
+  const read = fit.filter(({ page }) => isReadByAny(access, people, placeOf(access.index, page.id) as CompiledPlace));
+  const ids = read.map(({ page }) => page.id);
+  await tell(doing, note, new Map(ids.length === 0 ? [] : people.map(({ person }) => [person?.id ?? "", ids])), "pages");
+  return [...unsent(fit, read), ...done(read)];
+}
+
+async function tellOwners(doing: Doing, fit: readonly Fit[], { note }: Extract<RoutineAction, { what: "tellOwner" }>): Promise<Results> {
+  const { access } = doing;
   const to = new Map<string, string[]>();
-  const skipped: Results = [];
-  for (const { item, page } of fit) {
+  const read = fit.filter(({ page }) => {
+    const owner = page.owner === null ? undefined : subjectOf(access.index, { person: page.owner });
     const place = placeOf(access.index, page.id) as CompiledPlace;
-    const whom = (people ?? (page.owner === null ? [] : [page.owner])).filter((id) => reads(access, id, place));
-    if (whom.length === 0)
-      skipped.push({ nth: item.nth, state: "skipped", message: "Nobody of those to be told is here and may read it." });
-    for (const id of whom) to.set(id, [...(to.get(id) ?? []), page.id]);
-  }
-  await tell(doing, action.note, to, "pages");
-  const unsent = new Set(skipped.map(({ nth }) => nth));
-  return [...skipped, ...done(fit.filter(({ item }) => !unsent.has(item.nth)))];
+    return owner !== undefined && isActive(owner, access.at) && mayRead(access, owner, place);
+  });
+  for (const { page } of read) to.set(page.owner as string, [...(to.get(page.owner as string) ?? []), page.id]);
+  await tell(doing, note, to, "pages");
+  return [...unsent(fit, read), ...done(read)];
 }
 
-function reads(access: Access, id: string, place: CompiledPlace): boolean {
-  const subject = subjectOf(access.index, { person: id });
-  return subject !== undefined && isActive(subject, access.at) && mayRead(access, subject, place);
-}
+const unsent = (fit: readonly Fit[], read: readonly Fit[]): Results =>
+  fit
+    .filter((it) => !read.includes(it))
+    .map(({ item }) => ({ nth: item.nth, state: "skipped", message: "Nobody of those to be told is here and may read it." }));
 
-const membersOf = ({ index, at }: Access, group: string): string[] =>
-  index.subjects.flatMap((subject) =>
-    subject.person && isActive(subject, at) && groupsAbove(index.holders, subject.key).has(group) ? [subject.person.id] : [],
-  );
-
-async function tellHosts(doing: Doing, days: number, items: readonly Item[], note: string, routine: string): Promise<Results> {
-  const { tx, access, as } = doing;
-  const guests = new Map((await idleGuests(tx, access, as, days, routine)).map((guest) => [guest.id, guest]));
+async function tellHosts(doing: Doing, days: number, items: readonly Item[], note: string): Promise<Results> {
+  const { tx, access, me, run } = doing;
+  const guests = new Map((await idleGuests(tx, access, me, days, run.routineId)).map((guest) => [guest.id, guest]));
   const to = new Map<string, string[]>();
   const results = items.map(({ nth, placeId }): Results[number] => {
     const guest = guests.get(placeId);
@@ -240,12 +254,20 @@ async function tellHosts(doing: Doing, days: number, items: readonly Item[], not
   return results;
 }
 
-async function run(tx: Tx, job: Job, items: readonly Item[]): Promise<Results> {
-  const { run: it, ...doing } = await begin(tx, job);
-  const { action } = doing;
-  if (action.what === "tellHosts")
-    return isAboutGuests(it.which) ? tellHosts(doing, it.which.unusedGuests, items, action.note, it.routineId) : [];
-  const { fit, skipped } = await fitting(doing, it, items);
+/** All that waits in a job: what is told goes out as one notice to each, not as one a batch. */
+const allWaiting = (tx: Tx, { id }: Job): Promise<Item[]> =>
+  tx
+    .select()
+    .from(jobItems)
+    .where(and(eq(jobItems.jobId, id), eq(jobItems.state, "waiting")))
+    .orderBy(asc(jobItems.nth));
+
+async function run(tx: Tx, job: Job, batch: readonly Item[]): Promise<Results> {
+  const doing = await begin(tx, job);
+  const { action, which } = doing.run;
+  const items = isTelling(action) ? await allWaiting(tx, job) : batch;
+  if (action.what === "tellHosts") return isAboutGuests(which) ? tellHosts(doing, which.unusedGuests, items, action.note) : [];
+  const { fit, skipped } = await fitting(doing, items);
   return [...skipped, ...(await act(doing, fit, action))];
 }
 
@@ -259,8 +281,9 @@ function act(doing: Doing, fit: readonly Fit[], action: Exclude<RoutineAction, {
     case "removeTag":
       return tag(doing, fit, action);
     case "tellOwner":
+      return tellOwners(doing, fit, action);
     case "tellGroup":
-      return tellOfPages(doing, fit, action);
+      return tellGroup(doing, fit, action);
     default:
       return takeAway(doing, fit, action.what);
   }

@@ -1,17 +1,16 @@
 /** Routines on the demo: what they find, what they do, once and no more, as whom, and taking it back. */
 import { and, eq, sql } from "drizzle-orm";
 import fc from "fast-check";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { describe, expect, it } from "vitest";
+import { onDemo } from "../../../../test/demo.ts";
+import { allJobs, once, ran, routineBody } from "../../../../test/routine.ts";
 import { status, told } from "../../../../test/status.ts";
-import type { SaveRoutineBody } from "../../../contracts/routines.ts";
 import { type Edit, FLAG_KINDS, type PageState } from "../../../core/access/model/index.ts";
 import { leftAlone, type RoutineAction, type RoutineFilter, reasonsOf } from "../../../core/routines/index.ts";
-import { loadDemo } from "../../../demo/load.ts";
 import { readAccess, subjectFor } from "../../access/current.ts";
 import { database, inChange, inSnapshot } from "../../db/client.ts";
 import { flags, jobItems, jobs, listing, notices, routineRuns, routines } from "../../db/schema/index.ts";
-import { runJob, unfinished } from "../../jobs/running.ts";
+import { runJob } from "../../jobs/running.ts";
 import { makeChange } from "../change/apply.ts";
 import { goOnWithJob, readJob, stopJob, takeBackJob } from "../jobs/jobs.ts";
 import { KINDS } from "../jobs/kinds.ts";
@@ -19,42 +18,9 @@ import { changeRoutine, listRoutines, lookAtRoutine, makeRoutine, removeRoutine,
 import { runDueRoutines, runRoutine } from "./running.ts";
 import { readRun } from "./runs.ts";
 
-let scratch: { close(): Promise<void> };
-beforeAll(async () => {
-  scratch = await openScratchDatabase();
-  await loadDemo();
-});
-afterAll(() => scratch?.close());
+onDemo();
 
 const DAY = 86_400_000;
-let asked = 0;
-const once = (): string => `asked-${++asked}-xyz`;
-
-const routine = (change: Partial<SaveRoutineBody> = {}): SaveRoutineBody => ({
-  name: "Tagged by itself",
-  space: null,
-  which: { state: "live", spaces: ["quays"] },
-  action: { what: "addTag", tag: "looked-at" },
-  cron: "0 6 * * 1",
-  zone: "Europe/Lisbon",
-  most: 50,
-  as: "ines",
-  on: false,
-  ...change,
-});
-
-const allJobs = async (): Promise<void> => {
-  for (const id of await unfinished()) await runJob(id, KINDS);
-};
-
-/** Makes a routine and runs it through once. */
-async function ran(change: Partial<SaveRoutineBody>, maker = "ines") {
-  const made = await makeRoutine(maker, routine(change));
-  const { run } = await runRoutine(maker, made.id, { rev: made.rev, once: once() });
-  await allJobs();
-  return { id: made.id, run: await readRun(maker, run, {}) };
-}
-
 const due = (id: string, at = new Date(Date.now() - 60_000)) =>
   database().update(routines).set({ nextAt: at, isOn: true }).where(eq(routines.id, id));
 const runsOf = (id: string) => database().select().from(routineRuns).where(eq(routineRuns.routineId, id));
@@ -124,7 +90,7 @@ describe("what a routine finds", () => {
   });
 
   it("is told beforehand, page by page with the reason, and changes nothing", async () => {
-    const order = routine({ which: { state: "live", spaces: ["quays"], unchanged: 30 }, most: 3 });
+    const order = routineBody({ which: { state: "live", spaces: ["quays"], unchanged: 30 }, most: 3 });
     const before = await database().select({ count: sql<number>`count(*)::int` }).from(jobs);
     const shown = await lookAtRoutine("ines", order);
     expect(shown.troubles).toEqual([]);
@@ -214,7 +180,8 @@ describe("what a routine does", () => {
     expect(run.touched).toBeGreaterThan(0);
     const sent = await database().select().from(notices).where(eq(notices.kind, "routine"));
     expect(new Set(sent.map(({ personId }) => personId)).size).toBe(sent.length);
-    const shown = await lookAtRoutine("ines", routine(change), id);
+    const { name: _, on: __, ...order } = routineBody(change);
+    const shown = await lookAtRoutine("ines", { ...order, kept: id });
     expect([shown.touches, shown.leftAlone]).toEqual([0, shown.fits]);
     expect(shown.final).toContain("Mail");
     const { run: hosts } = await ran({ name: "Unused", which: { unusedGuests: 1 }, action: { what: "tellHosts", note: "Still?" } });
@@ -224,7 +191,7 @@ describe("what a routine does", () => {
   it("looks at each page anew when it goes on after a stop: what does not fit any more is left as it is", async () => {
     const made = await makeRoutine(
       "ines",
-      routine({
+      routineBody({
         name: "Interrupted",
         which: { state: "live", spaces: ["quays"], unchanged: 1 },
         action: { what: "addTag", tag: "stopped" },
@@ -254,7 +221,7 @@ describe("when a routine runs", () => {
   it("each time once, however many servers look at once; what was missed is caught up on once", async () => {
     const made = await Promise.all(
       Array.from({ length: 12 }, (_, i) =>
-        makeRoutine("ines", routine({ name: `Due ${i}`, most: 1, action: { what: "addTag", tag: `due-${i}` }, on: true })),
+        makeRoutine("ines", routineBody({ name: `Due ${i}`, most: 1, action: { what: "addTag", tag: `due-${i}` }, on: true })),
       ),
     );
     for (const { id } of made) await due(id, new Date(Date.now() - 90 * DAY));
@@ -276,7 +243,7 @@ describe("when a routine runs", () => {
   });
 
   it("asked for twice by one name it runs once; a time that a wrong clock put far ahead is put right", async () => {
-    const made = await makeRoutine("ines", routine({ name: "Twice", on: true }));
+    const made = await makeRoutine("ines", routineBody({ name: "Twice", on: true }));
     const order = { rev: 1, once: once() };
     const [one, two] = await Promise.all([runRoutine("ines", made.id, order), runRoutine("ines", made.id, order)]);
     expect(one).toEqual(two);
@@ -291,7 +258,7 @@ describe("when a routine runs", () => {
   it("not as somebody who is suspended, or keeps the space no more: it says so and does nothing", async () => {
     const { id } = await makeRoutine(
       "viktor",
-      routine({
+      routineBody({
         name: "Patrol notes",
         space: "portsecurity",
         which: { state: "live" },
@@ -317,7 +284,7 @@ describe("when a routine runs", () => {
 
 describe("who sets a routine", () => {
   it("those who keep the space or the site, each as themselves; only site keepers as somebody else", async () => {
-    const mine = routine({ space: "quays", as: "maren", name: "Maren's" });
+    const mine = routineBody({ space: "quays", as: "maren", name: "Maren's" });
     expect(await status(makeRoutine("mei", { ...mine, as: "mei" }))).toBe(403);
     expect(await status(makeRoutine("maren", { ...mine, as: "ines" }))).toBe(403);
     expect(await status(makeRoutine("maren", { ...mine, space: null }))).toBe(403);
@@ -342,12 +309,12 @@ describe("who sets a routine", () => {
       "maren",
     );
     expect([run.touched, run.skipped]).toEqual([0, 0]);
-    const named = { ...routine({ space: "quays", as: "maren" }), which: { state: "live" as const, branch: "patrols" } };
+    const named = { ...routineBody({ space: "quays", as: "maren" }), which: { state: "live" as const, branch: "patrols" } };
     const missing = { ...named, which: { state: "live" as const, branch: "no-such-page" } };
     expect((await lookAtRoutine("maren", named)).troubles).toEqual((await lookAtRoutine("maren", missing)).troubles);
     expect(await told(makeRoutine("maren", { ...named, name: "N" }))).toBe(await told(makeRoutine("maren", { ...missing, name: "N" })));
-    expect(await status(makeRoutine("ines", routine({ cron: "0 6 31 2 *" })))).toBe(400);
-    expect(await status(makeRoutine("ines", routine({ which: { unusedGuests: 3 } })))).toBe(400);
-    expect(await status(makeRoutine("ines", routine({ which: {} })))).toBe(400);
+    expect(await status(makeRoutine("ines", routineBody({ cron: "0 6 31 2 *" })))).toBe(400);
+    expect(await status(makeRoutine("ines", routineBody({ which: { unusedGuests: 3 } })))).toBe(400);
+    expect(await status(makeRoutine("ines", routineBody({ which: {} })))).toBe(400);
   });
 });

@@ -2,9 +2,9 @@
 import { and, asc, count, eq, isNull } from "drizzle-orm";
 import {
   type ChangeRoutineBody,
+  type LookAtRoutineBody,
   MOST_ROUTINES,
   PREVIEW_ROWS,
-  type RoutineBody,
   type RoutineList,
   type RoutineMade,
   type RoutinePreview,
@@ -31,11 +31,10 @@ import { routines } from "../../db/schema/index.ts";
 import { newId } from "../../ids.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
-import { idleGuests } from "./idleGuests.ts";
 import { runsOf } from "./runs.ts";
 import { routineOf } from "./shape.ts";
-import { keepsRoutines, maySetAs, type RoutineRecord, runnerOf, scopeOf, whyNot } from "./standing.ts";
-import { takingOf } from "./taking.ts";
+import { keepsRoutines, maySetAs, type RoutineRecord, runnerOf, scopeOf, whyNot, whyShut } from "./standing.ts";
+import { type Taken, takingOf } from "./taking.ts";
 
 const timesAhead = (schedule: Schedule, at: number): string[] =>
   nextTimes(schedule, at, TIMES_SHOWN).map((time) => new Date(time).toISOString());
@@ -81,7 +80,7 @@ async function rowOf(tx: Tx, access: Access, me: CompiledSubject, record: Routin
     most,
     as: { id: asId, name: names.person(asId) },
     on: isOn,
-    sentence: routineSentence(routine, names),
+    sentence: routineSentence(routine, names, spaceId),
     final: finalWords(routine.action),
     times: timesAhead(routine.schedule, access.at),
     problem: whyNot(access, record),
@@ -141,39 +140,27 @@ function troubles(access: Access, me: CompiledSubject, routine: Routine): string
 }
 
 /** The first of what it would take, as far as its asker may know of it by name. */
-async function touchedLines(
-  tx: Tx,
-  access: Access,
-  me: CompiledSubject,
-  routine: Routine,
-  taken: readonly { id: string; reasons: string[] }[],
-) {
-  const first = taken.slice(0, PREVIEW_ROWS);
-  if (isAboutGuests(routine.which)) {
-    const all = new Map((await idleGuests(tx, access, me, routine.which.unusedGuests, null)).map((guest) => [guest.id, guest]));
-    const names = namesFor(access, me);
-    return first.flatMap(({ id, reasons }): TouchedLine[] => {
-      const guest = all.get(id);
-      return guest ? [{ id, title: guest.name, where: guest.host === null ? "" : names.person(guest.host), reasons }] : [];
-    });
-  }
-  return first.flatMap(({ id, reasons }): TouchedLine[] => {
+function touchedLines(access: Access, me: CompiledSubject, { which }: Routine, taken: readonly Taken[]): TouchedLine[] {
+  const names = namesFor(access, me);
+  return taken.slice(0, PREVIEW_ROWS).flatMap(({ id, reasons, host }): TouchedLine[] => {
+    if (isAboutGuests(which)) return [{ id, title: names.person(id), where: host ? names.person(host) : "", reasons }];
     const place = placeOf(access.index, id);
     if (!place || !maySee(access, me, place)) return [];
     return [{ id, title: place.place.title ?? "", where: titlesAbove(access, me, place)[0] ?? "", reasons }];
   });
 }
 
-/** What a routine would do at this moment; changes nothing. */
-export const lookAtRoutine = (asker: string, order: RoutineBody, id: string | null = null): Promise<RoutinePreview> =>
+/** What a routine would do at this moment; changes nothing. Of one that is kept, what it told lately is not told again. */
+export const lookAtRoutine = (asker: string, order: LookAtRoutineBody): Promise<RoutinePreview> =>
   inSnapshotOfLists(async (tx) => {
     const access = await readAccess(tx);
+    const id = order.kept === undefined ? null : (await keptRoutine(tx, asker, order.kept)).record.id;
     const me = keeperOf(access, asker, order.space);
     const routine = routineOf(order);
     const as = runnerFor(access, me, order.as);
     const wrong = troubles(access, me, routine);
     const told = {
-      sentence: routineSentence(routine, namesFor(access, me)),
+      sentence: routineSentence(routine, namesFor(access, me), order.space),
       final: finalWords(routine.action),
       troubles: wrong,
       times: timesAhead(routine.schedule, access.at),
@@ -185,7 +172,7 @@ export const lookAtRoutine = (asker: string, order: RoutineBody, id: string | nu
       { ...routine, routine: id, spaceId: order.space, as },
       PREVIEW_ROWS,
     );
-    const rows = await touchedLines(tx, access, me, routine, taken);
+    const rows = touchedLines(access, me, routine, taken);
     const named = Math.min(taken.length, PREVIEW_ROWS);
     const beyond = todo - notAllowed - taken.length;
     return { ...told, fits, touches: taken.length, leftAlone: fits - todo, notAllowed, beyond, rows, hidden: named - rows.length };
@@ -210,7 +197,8 @@ const columnsOf = (access: Access, me: CompiledSubject, { which, action, schedul
 function sound(access: Access, me: CompiledSubject, order: SaveRoutineBody): Routine {
   const routine = routineOf(order);
   runnerFor(access, me, order.as);
-  const wrong = troubles(access, me, routine);
+  const shut = whyShut(access, order.space);
+  const wrong = [...(shut === null ? [] : [`${shut} Nothing runs there.`]), ...troubles(access, me, routine)];
   if (wrong.length > 0) throw badRequest(wrong.join(" "));
   return routine;
 }

@@ -54,11 +54,11 @@ async function enter(
   tx: Tx,
   access: Access,
   record: RoutineRecord,
-  { taking, slot, by }: { taking: Taking | string; slot: Date; by: string | null },
+  { taking, slot, by, once }: { taking: Taking | string; slot: Date; by?: string; once?: string },
 ): Promise<string | null> {
   const id = newId();
   const { which, action } = record;
-  const common = { id, routineId: record.id, slot, startedAt: new Date(access.at), by, which, action };
+  const common = { id, routineId: record.id, slot, startedAt: new Date(access.at), by, once, which, action };
   const failed =
     typeof taking === "string" ? { problem: taking } : { fits: taking.fits, beyond: taking.todo - taking.notAllowed - taking.taken.length };
   const entered = await tx
@@ -105,7 +105,7 @@ async function beginDue(id: string): Promise<void> {
     const access = await readAccess(tx);
     // Set otherwise, switched off or begun by another server since it was looked at.
     if (!record || !isOn || !nextAt || rev !== found.record.rev || nextAt.getTime() > access.at) return;
-    await enter(tx, access, record, { taking: whyNot(access, record) ?? found.taking, slot: nextAt, by: null });
+    await enter(tx, access, record, { taking: whyNot(access, record) ?? found.taking, slot: nextAt });
     const [next] = nextTimes({ cron: cron ?? "", zone: zone ?? "" }, access.at, 1);
     await tx
       .update(routines)
@@ -117,13 +117,14 @@ async function beginDue(id: string): Promise<void> {
 /** Times that lie further ahead than the next one is, since a clock went wrong for a while, are put right. */
 async function mendTimes(now: number): Promise<void> {
   const rows = await database().select().from(routines).where(eq(routines.isOn, true));
-  for (const { id, nextAt, cron, zone } of rows) {
+  for (const { id, nextAt, cron, zone, rev } of rows) {
     const [next] = nextTimes({ cron, zone }, now, 1);
     if (next !== undefined && (nextAt === null || nextAt.getTime() > next))
       await database()
         .update(routines)
         .set({ nextAt: new Date(next) })
-        .where(and(eq(routines.id, id), eq(routines.isOn, true)));
+        // Set otherwise meanwhile: then its time was set with it.
+        .where(and(eq(routines.id, id), eq(routines.rev, rev), eq(routines.isOn, true)));
   }
 }
 
@@ -156,9 +157,8 @@ export async function runRoutine(maker: string, id: string, { rev, once }: RunRo
     if (why !== null) throw badRequest(why);
     const known = await askedBefore(tx, id, once);
     if (known) return { run: known };
-    const run = await enter(tx, access, record, { taking, slot: new Date(access.at), by: maker });
+    const run = await enter(tx, access, record, { taking, slot: new Date(access.at), by: maker, once });
     if (!run) throw badRequest("It was begun at this very moment already.");
-    await tx.update(routineRuns).set({ once }).where(eq(routineRuns.id, run));
     return { run };
   });
 }

@@ -1,5 +1,5 @@
 /** Runs of routines: each as a line, and page by page. */
-import { asc, count, desc, eq, inArray } from "drizzle-orm";
+import { and, asc, count, desc, eq, inArray, not } from "drizzle-orm";
 import { RUNS_SHOWN, type RunLine, type RunQuery, type RunView } from "../../../contracts/routines.ts";
 import { type CompiledSubject, placeOf, subjectOf } from "../../../core/access/index/index.ts";
 import { actionWords, filterWords, finalWords, isAboutGuests, isFinal } from "../../../core/routines/index.ts";
@@ -8,8 +8,9 @@ import { knowsPeople, namesFor } from "../../access/known.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { jobItems, jobs, ledger, routineRuns, routines } from "../../db/schema/index.ts";
 import { tally } from "../../jobs/running.ts";
+import { isTakenBack } from "../../ledger/takenBack.ts";
 import { notThere } from "../../trouble.ts";
-import { keepsRoutines, maySetAs } from "./standing.ts";
+import { keepsRoutines } from "./standing.ts";
 
 type RunRecord = typeof routineRuns.$inferSelect;
 
@@ -34,6 +35,7 @@ async function linesOf(tx: Tx, access: Access, me: CompiledSubject, records: rea
       skipped,
       waiting: total - done - skipped,
       beyond: run.beyond,
+      unlisted: Math.max(0, run.fits - run.beyond - total),
       job: run.jobId,
     };
   });
@@ -76,23 +78,29 @@ export const readRun = (asker: string, id: string, { from = 0 }: RunQuery): Prom
       const title = titleOf(access, me, run, placeId);
       return title === null ? [] : [{ id: placeId, title, state: state as "waiting" | "done" | "skipped", message: message ?? "" }];
     });
-    const [entries] = await tx
+    const [job] = await tx
+      .select()
+      .from(jobs)
+      .where(eq(jobs.id, run.jobId ?? ""));
+    const [left] = await tx
       .select({ count: count() })
       .from(ledger)
-      .where(eq(ledger.job, run.jobId ?? ""));
+      .where(and(eq(ledger.job, run.jobId ?? ""), not(isTakenBack)));
     const names = namesFor(access, me);
     const { verb, after } = actionWords(run.action, names);
     const { touched = 0, skipped = 0, waiting = 0 } = line ?? {};
     const ended = line?.state === "done" || line?.state === "stopped";
-    const mine = routine.asId === asker || isKeeper(access, me);
+    // A job is there for whom it runs as, and for site keepers.
+    const mine = job?.by === asker || isKeeper(access, me);
     return {
       ...(line as RunLine),
       routine: routine.id,
       name: routine.name,
-      sentence: `${verb} ${filterWords(run.which, names)}${after}`,
+      sentence: `${verb} ${filterWords(run.which, names, routine.spaceId)}${after}`,
       final: finalWords(run.action),
-      mayTakeBack: ended && mine && !isFinal(run.action) && (entries?.count ?? 0) > 0,
-      mayGoOn: line?.state === "stopped" && waiting > 0 && maySetAs(access, me, routine.asId),
+      mayStop: !ended && job !== undefined && mine,
+      mayTakeBack: ended && mine && !isFinal(run.action) && (left?.count ?? 0) > 0,
+      mayGoOn: line?.state === "stopped" && waiting > 0 && mine,
       rows,
       more: Math.max(0, touched + skipped + waiting - from - items.length),
       hidden: items.length - rows.length,

@@ -28,16 +28,22 @@ export function runnerOf({ index, at }: Access, id: string): CompiledSubject | u
   return subject?.person?.kind === "member" && isActive(subject, at) ? subject : undefined;
 }
 
-/** Why a routine does not run as things stand, for those who keep it to read; null: it does. */
-export function whyNot(access: Access, { spaceId, asId, setBy }: Pick<RoutineRecord, "spaceId" | "asId" | "setBy">): string | null {
+/** Why nothing runs in a space, or on the site; null: it does. */
+export function whyShut(access: Access, spaceId: string | null): string | null {
   const scope = scopeOf(access, spaceId);
   if (!scope) return "Its space is gone.";
-  if (scope.place.kind === "space" && scope.place.state !== "live") return `Its space is ${scope.place.state}.`;
+  return scope.place.kind === "space" && scope.place.state !== "live" ? `Its space is ${scope.place.state}.` : null;
+}
+
+/** Why a routine does not run as things stand, for those who keep it to read; null: it does. */
+export function whyNot(access: Access, { spaceId, asId, setBy }: Pick<RoutineRecord, "spaceId" | "asId" | "setBy">): string | null {
+  const shut = whyShut(access, spaceId);
+  if (shut !== null) return shut;
   const runner = runnerOf(access, asId);
   const name = subjectOf(access.index, { person: asId })?.person?.name ?? "Whoever it runs as";
   if (!runner) return `${name}, as whom it runs, is no longer let in. Let it run as somebody else.`;
   if (keepsRoutines(access, runner, spaceId)) return null;
   const setter = subjectOf(access.index, { person: setBy });
-  const stands = setter !== undefined && setBy !== asId && isActive(setter, access.at) && isKeeper(access, setter);
+  const stands = setter !== undefined && isActive(setter, access.at) && isKeeper(access, setter);
   return stands ? null : `${name}, as whom it runs, does not keep ${spaceId === null ? "the site" : "this space"} any more. Set it anew.`;
 }

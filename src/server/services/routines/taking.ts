@@ -10,6 +10,8 @@ import { type Looking, select } from "./selecting.ts";
 export interface Taken {
   id: string;
   reasons: string[];
+  /** Of a guest: who brought them in. */
+  host?: string | null;
 }
 
 export interface Taking {
@@ -59,13 +61,13 @@ async function guestsTaken(tx: Tx, access: Access, asked: Asked, days: number): 
     fits: all.length,
     todo: todo.length,
     notAllowed: 0,
-    taken: todo.slice(0, asked.most).map(({ id, reason }) => ({ id, reasons: [reason] })),
+    taken: todo.slice(0, asked.most).map(({ id, reason, host }) => ({ id, reasons: [reason], host })),
     spared: all.flatMap(({ id, spared }) => (spared === null ? [] : [{ id, why: spared }])).slice(0, 100),
   };
 }
 
 /** What it would take now; `told` bounds for how many the reasons are worked out. */
-export async function takingOf(tx: Tx, access: Access, asked: Asked, told = Number.POSITIVE_INFINITY): Promise<Taking> {
+export async function takingOf(tx: Tx, access: Access, asked: Asked, told: number): Promise<Taking> {
   if (isAboutGuests(asked.which)) return guestsTaken(tx, access, asked, asked.which.unusedGuests);
   const looking: Looking = { ...asked, which: asked.which };
   const { which } = looking;
