@@ -2,7 +2,7 @@
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { beforeAll, expect, test } from "vitest";
 import type { Desk, DeskRow } from "../../src/contracts/desk.ts";
-import { pick, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
+import { pick, pressKeys, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
 import { isAccessible, stage } from "./story.ts";
 
 const on = stage();
@@ -11,11 +11,7 @@ beforeAll(() => {
   driver = on.browser.driver;
 });
 
-const press = (...keys: string[]) =>
-  driver
-    .actions()
-    .sendKeys(...keys)
-    .perform();
+const press = (...keys: string[]) => pressKeys(driver, ...keys);
 const current = () => seen(driver, "[data-row][aria-current=true]");
 const desk = (): Promise<Desk> =>
   driver.executeAsyncScript("const done = arguments[0]; fetch('/api/desk').then((it) => it.json()).then(done);");

@@ -86,6 +86,13 @@ export async function textHolding(driver: WebDriver, selector: string, words: st
   }
 }
 
+/** Keys, to whatever has the focus. */
+export const pressKeys = (driver: WebDriver, ...keys: string[]): Promise<void> =>
+  driver
+    .actions()
+    .sendKeys(...keys)
+    .perform();
+
 /** Presses a button once it can be pressed. */
 export async function pressIn(driver: WebDriver, within: string, words: string): Promise<void> {
   await driver.wait(

@@ -1,7 +1,7 @@
 /** Find or do: by a few letters and Enter to what the view offers, to another day, to people; and what is read, as charts and lists. */
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { beforeAll, expect, test } from "vitest";
-import { seen, signInAs, signOut, textHolding } from "./driver.ts";
+import { pressKeys, seen, signInAs, signOut, textHolding } from "./driver.ts";
 import { isAccessible, stage } from "./story.ts";
 
 const on = stage();
@@ -10,11 +10,7 @@ beforeAll(() => {
   driver = on.browser.driver;
 });
 
-const press = (...keys: string[]) =>
-  driver
-    .actions()
-    .sendKeys(...keys)
-    .perform();
+const press = (...keys: string[]) => pressKeys(driver, ...keys);
 /** Types into the box, and waits for something of that name. */
 async function typed(words: string, finds: string): Promise<void> {
   await press(Key.ESCAPE);

@@ -3,7 +3,7 @@ import { Key, type WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
 import { foundSite } from "../../src/server/services/accounts/founding.ts";
-import { type Browser, openBrowser, seen, textHolding } from "./driver.ts";
+import { type Browser, openBrowser, pressKeys, seen, textHolding } from "./driver.ts";
 import { isAccessible } from "./story.ts";
 
 const PASSWORD = "a password of length";
@@ -16,11 +16,7 @@ let other: Hands;
 class Hands {
   constructor(readonly driver: WebDriver) {}
 
-  keys = (...pressed: string[]): Promise<void> =>
-    this.driver
-      .actions()
-      .sendKeys(...pressed)
-      .perform();
+  keys = (...pressed: string[]): Promise<void> => pressKeys(this.driver, ...pressed);
 
   /** Goes on with Tab until what has the focus is what is meant: by a selector, or by what it is called. */
   async tabTo(meant: { fits?: string; called?: string }): Promise<void> {

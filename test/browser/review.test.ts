@@ -1,7 +1,7 @@
 /** Review as it is worked: a reader flags a page, its owner settles it; a queue is emptied by keys alone, and taken back. */
 import { Key, type WebDriver } from "selenium-webdriver";
 import { beforeAll, expect, test } from "vitest";
-import { pick, pressIn, seen, signInAs, signOut, textHolding, textToWrite, withText } from "./driver.ts";
+import { pick, pressIn, pressKeys, seen, signInAs, signOut, textHolding, textToWrite, withText } from "./driver.ts";
 import { isAccessible, stage } from "./story.ts";
 
 const on = stage();
@@ -12,11 +12,7 @@ beforeAll(() => {
 
 const left = async (): Promise<number> => Number.parseInt(await (await seen(driver, "[role=status] strong")).getText(), 10);
 const current = () => seen(driver, "[data-row][aria-current=true]");
-const press = (...keys: string[]) =>
-  driver
-    .actions()
-    .sendKeys(...keys)
-    .perform();
+const press = (...keys: string[]) => pressKeys(driver, ...keys);
 
 test("a reader flags a page without any script of ours; its owner is told in the queue, revises it, comes back and settles it", async () => {
   await signInAs(driver, on.site.base, "mei", "/read/quay-operations/x-shiftbook");

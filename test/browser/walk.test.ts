@@ -4,7 +4,7 @@
  */
 import { Key, type WebDriver } from "selenium-webdriver";
 import { beforeAll, expect, test } from "vitest";
-import { seen, signInAs, textHolding } from "./driver.ts";
+import { pressKeys, seen, signInAs, textHolding } from "./driver.ts";
 import { stage } from "./story.ts";
 
 const on = stage();
@@ -133,10 +133,7 @@ async function tryLetters(control: Control): Promise<string[]> {
     if (!text.includes(TYPED)) wrong.push(`typed "${TYPED}", and it holds "${text.slice(0, 60)}"`);
   } else if (control.tag !== "SELECT" && !control.leaves) {
     const keys = ["x", "w", "f", "1", ".", ...(control.role === "tab" ? [] : [Key.ARROW_DOWN, Key.ARROW_RIGHT])];
-    await driver
-      .actions()
-      .sendKeys(...keys)
-      .perform();
+    await pressKeys(driver, ...keys);
   }
   await settled();
   const after = await print();

@@ -4,10 +4,11 @@ import { type KeyboardEvent, useEffect, useState } from "react";
 import { DESK_HEADINGS, type Desk, type DeskAct, type DeskHeading, type DeskRow, readDesk } from "../../contracts/desk.ts";
 import { withLocalDates } from "../../ui/dates.ts";
 import { Told, When } from "../../ui/When.tsx";
+import { SettledList } from "../change/SettledList.tsx";
 import { useTray } from "../change/store.ts";
-import { TakingBack } from "../change/TakingBack.tsx";
 import { tellDeskCount } from "../masthead/deskCount.ts";
 import { ask, queries } from "../shared/api.ts";
+import board from "../shared/board.module.css";
 import { KeyHelp, useViewKey } from "../shared/KeyHelp.tsx";
 import { type Cursor, useCursor } from "../shared/useCursor.ts";
 import { ASKS, doHere, type Saying, useDeskActs } from "./acts.ts";
@@ -111,23 +112,6 @@ function useSettling(current: DeskRow | undefined, cursor: Cursor<HTMLDivElement
       acts.mutate({ row: current, how: asks === "later" ? { do: "later" } : asks.how, saying });
     },
   };
-}
-
-/** What was settled within a day, and by whom. */
-function Settled({ lines, onDone }: { lines: Desk["settled"]; onDone(): void }) {
-  return (
-    <ul className={styles.settled} aria-label="Settled today">
-      {lines.map(({ seq, words, at, by, mine, takenBack }) => (
-        <li key={seq}>
-          <span dir="auto">{words}</span> <small className="soft">{mine ? "" : `${by}, `}</small>
-          <small className="soft">
-            <When instant={at} />
-          </small>{" "}
-          {takenBack ? <small className="soft">taken back</small> : <TakingBack seq={seq} onDone={onDone} />}
-        </li>
-      ))}
-    </ul>
-  );
 }
 
 /** Nothing waits: the day, what was settled and by whom, and what comes next by itself. */
@@ -258,7 +242,7 @@ function View() {
   useViewKey("u", turn);
   if (!data) return <p className="message">{error?.message ?? "Opening …"}</p>;
   return (
-    <div className={styles.view}>
+    <div className={board.view}>
       <header className="viewBar">
         <span role="status">
           <strong>{data.count.toLocaleString("en")}</strong> {data.count === 1 ? "waits" : "wait"}
@@ -269,9 +253,11 @@ function View() {
           {data.settled.filter(({ takenBack }) => !takenBack).length} settled within a day <kbd>u</kbd>
         </button>
       </header>
-      <div className={styles.body}>
+      <div className={board.body}>
         {error && <p className="notice bad">{error.message}</p>}
-        {showsSettled && data.settled.length > 0 && <Settled lines={data.settled} onDone={cursor.stay} />}
+        {showsSettled && data.settled.length > 0 && (
+          <SettledList lines={data.settled.map(({ by, mine, ...it }) => (mine ? it : { ...it, by }))} onDone={cursor.stay} />
+        )}
         {data.rows.length === 0 && data.more.length === 0 ? (
           <Empty desk={data} />
         ) : (

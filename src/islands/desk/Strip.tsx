@@ -11,6 +11,7 @@ import { Told } from "../../ui/When.tsx";
 import { Declining, LettingIn } from "../asked/Asked.tsx";
 import { HandingOn, SettingAside } from "../review/Asking.tsx";
 import { ask } from "../shared/api.ts";
+import { FormFoot } from "../shared/FormFoot.tsx";
 import type { Saying } from "./acts.ts";
 import styles from "./desk.module.css";
 
@@ -42,14 +43,7 @@ function Reason({ label, act, onSay, onLeave }: { label: string; act: string } &
       }}
     >
       <TextField label={label} value={reason} onChange={setReason} most={LIMITS.note} autoFocus />
-      <span className="acts">
-        <button type="submit" className="button go" aria-disabled={off !== ""} title={off || undefined}>
-          {act}
-        </button>
-        <button type="button" className="button plain" onClick={onLeave}>
-          Leave it
-        </button>
-      </span>
+      <FormFoot act={act} off={off} onLeave={onLeave} />
     </form>
   );
 }

@@ -1,35 +1,18 @@
 /** The filter, said as a sentence whose parts are edited where they stand. */
-import { Popover } from "radix-ui";
-import { useState } from "react";
 import type { PageCounts } from "../../contracts/pages.ts";
-import { listTags } from "../../contracts/tags.ts";
 import { DateField } from "../../ui/DateField.tsx";
 import { shortDate } from "../../ui/dates.ts";
 import { type Choice, Picker } from "../../ui/Picker.tsx";
 import { TextField } from "../../ui/TextField.tsx";
-import { ask } from "../shared/api.ts";
+import { findPagesAlone, findSpaces, findTags, OUTSIDE, outsideWords } from "../shared/pageParts.ts";
 import { findSubjects } from "../shared/people.ts";
-import { findPlaces } from "../shared/places.ts";
-import { Options, SentencePart } from "../shared/SentencePart.tsx";
-import sentence from "../shared/sentence.module.css";
+import { Narrowing, Options, SentencePart } from "../shared/SentencePart.tsx";
 import type { PagesState } from "./address.ts";
 import styles from "./pages.module.css";
 
 interface Props {
   state: PagesState;
   onChange(change: Partial<PagesState>, step?: "small"): void;
-}
-
-const OUTSIDE: Record<string, string> = {
-  any: "read by outsiders",
-  public: "read by the public",
-  guests: "read by guests",
-  none: "read by nobody outside",
-};
-
-async function findTags(words: string): Promise<Choice[]> {
-  const { tags } = await ask(listTags, { query: { q: words } });
-  return tags.map(({ tag, count }) => ({ key: tag, name: tag, note: `${count} ${count === 1 ? "page" : "pages"}` }));
 }
 
 const findOwners = async (words: string): Promise<Choice[]> =>
@@ -50,6 +33,16 @@ const NAMES: Record<Name, string> = {
   before: "untouched since",
 };
 
+/** What is added by choosing it: there is nothing more to say of it. */
+const AT_ONCE: Readonly<Record<string, Partial<PagesState>>> = {
+  "that could not go on at their time": { held: "yes" },
+  "that are due to be looked at again": { review: "due" },
+  "that are flagged": { review: "flagged" },
+  "that wait for approval": { approval: "waiting" },
+};
+
+const isName = (key: string): key is Name => key in NAMES;
+
 /** What a part of the sentence is changed with. */
 function Editing({ name, state, onChange, close }: Props & { name: Name; close(): void }) {
   const put = (value: string) => {
@@ -62,7 +55,7 @@ function Editing({ name, state, onChange, close }: Props & { name: Name; close()
       return (
         <Picker
           label={name === "space" ? "Which space" : "Which page"}
-          find={async (words) => (await findPlaces(words)).filter(({ note }) => note.startsWith("space") === (name === "space"))}
+          find={name === "space" ? findSpaces : findPagesAlone}
           onChoose={({ key }) => put(key)}
           autoFocus
           inline
@@ -75,7 +68,7 @@ function Editing({ name, state, onChange, close }: Props & { name: Name; close()
     case "readiness":
       return <TextField label="Which word of readiness" value={state.readiness} onChange={put} />;
     case "outside":
-      return <Options options={Object.entries(OUTSIDE)} onChoose={put} />;
+      return <Options options={OUTSIDE} onChoose={put} />;
     default:
       return <DateField label={NAMES[name]} value={state[name]} onChange={put} as="moment" none="any time" />;
   }
@@ -90,7 +83,6 @@ const PART_WORDS = {
 } as const;
 
 export function FilterSentence({ state, said, onChange }: Props & { said: PageCounts["said"] | undefined }) {
-  const [adding, setAdding] = useState<Name | null>(null);
   const { space = "a space", branch = "a page", owner = "somebody" } = said ?? {};
   const parts: [Name, string][] = [
     ["space", `in ${space}`],
@@ -98,7 +90,7 @@ export function FilterSentence({ state, said, onChange }: Props & { said: PageCo
     ["owner", `owned by ${owner}`],
     ["tag", `tagged ${state.tag}`],
     ["readiness", `“${state.readiness}”`],
-    ["outside", OUTSIDE[state.outside] ?? ""],
+    ["outside", outsideWords(state.outside)],
     ["since", state.since ? `changed since ${shortDate(state.since)}` : ""],
     ["before", state.before ? `untouched since ${shortDate(state.before)}` : ""],
   ];
@@ -136,45 +128,15 @@ export function FilterSentence({ state, said, onChange }: Props & { said: PageCo
           {() => <p>Pages a version of which was given in for approval and not answered.</p>}
         </SentencePart>
       )}
-      <Popover.Root onOpenChange={(open) => !open && setAdding(null)}>
-        <Popover.Trigger className="button plain">narrow …</Popover.Trigger>
-        <Popover.Portal>
-          <Popover.Content className={sentence.editing} align="start" sideOffset={4}>
-            {adding ? (
-              <Editing name={adding} state={state} onChange={onChange} close={() => setAdding(null)} />
-            ) : (
-              <ul className={sentence.options}>
-                {(Object.keys(NAMES) as Name[])
-                  .filter((name) => state[name] === "")
-                  .map((name) => (
-                    <li key={name}>
-                      <button type="button" className="button plain" onClick={() => setAdding(name)}>
-                        {NAMES[name]}
-                      </button>
-                    </li>
-                  ))}
-                <li>
-                  <button type="button" className="button plain" onClick={() => onChange({ held: "yes" })}>
-                    that could not go on at their time
-                  </button>
-                </li>
-                {(["due", "flagged"] as const).map((review) => (
-                  <li key={review}>
-                    <button type="button" className="button plain" onClick={() => onChange({ review })}>
-                      {review === "due" ? "that are due to be looked at again" : "that are flagged"}
-                    </button>
-                  </li>
-                ))}
-                <li>
-                  <button type="button" className="button plain" onClick={() => onChange({ approval: "waiting" })}>
-                    that wait for approval
-                  </button>
-                </li>
-              </ul>
-            )}
-          </Popover.Content>
-        </Popover.Portal>
-      </Popover.Root>
+      <Narrowing
+        options={[
+          ...Object.entries(NAMES).filter(([name]) => isName(name) && state[name] === ""),
+          ...Object.keys(AT_ONCE).map((words): [string, string] => [words, words]),
+        ]}
+        onChoose={(key) => AT_ONCE[key] && onChange(AT_ONCE[key])}
+      >
+        {(key, close) => (isName(key) ? <Editing name={key} state={state} onChange={onChange} close={close} /> : null)}
+      </Narrowing>
       <label className="beside">
         whose title holds
         <input

@@ -2,7 +2,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { type PledgeTried, tryPledge } from "../../contracts/pledges.ts";
-import { listTags } from "../../contracts/tags.ts";
 import { abilityPhrase } from "../../core/access/explain/index.ts";
 import { ABILITIES, type Ability, type Edit, type Pledge, type PledgeWho } from "../../core/access/model/index.ts";
 import { LIMITS } from "../../core/words.ts";
@@ -10,6 +9,7 @@ import { type Choice, Picker } from "../../ui/Picker.tsx";
 import { TextField } from "../../ui/TextField.tsx";
 import { tray } from "../change/store.ts";
 import { ask } from "../shared/api.ts";
+import { findTags } from "../shared/pageParts.ts";
 import { findSubjects } from "../shared/people.ts";
 import { findPlaces } from "../shared/places.ts";
 import { say } from "../shared/say.ts";
@@ -45,11 +45,6 @@ const BLANK: Said = {
   state: "",
   why: "",
 };
-
-async function findTags(words: string): Promise<Choice[]> {
-  const { tags } = await ask(listTags, { query: words ? { q: words } : {} });
-  return tags.map(({ tag, count }) => ({ key: tag, name: tag, note: `${count} ${count === 1 ? "page" : "pages"}` }));
-}
 
 const findSome = async (words: string) =>
   (await findSubjects(words)).flatMap(({ key, name, note, principal }) =>

@@ -14,6 +14,7 @@ import {
 import { Picker } from "../../ui/Picker.tsx";
 import { When } from "../../ui/When.tsx";
 import { ask, queries } from "../shared/api.ts";
+import board from "../shared/board.module.css";
 import { Formats } from "../shared/Formats.tsx";
 import { KeyHelp } from "../shared/KeyHelp.tsx";
 import { findPlaces } from "../shared/places.ts";
@@ -173,11 +174,11 @@ function View() {
   const { outsiders, guests, members, people } = data.total;
   const total = `${(outsiders + guests + members).toLocaleString("en")} views${people === null ? "" : `, up to ${people.toLocaleString("en")} people a week`}`;
   return (
-    <div className={styles.view}>
+    <div className={board.view}>
       <Bar state={state} name={data.about?.name ?? "the whole site"} total={total} onChange={change}>
         <Formats of={exportReads} query={query} />
       </Bar>
-      <div className={styles.body}>
+      <div className={`${board.body} ${styles.body}`}>
         {error && <p className="notice bad">{error.message}</p>}
         <ReadsChart reads={data} height={250} />
         <div className={styles.lists}>

@@ -2,7 +2,7 @@
 import { keepPreviousData, QueryClientProvider, useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, useState } from "react";
 import { type QueueRow, type ReviewDone, readQueue, type SettledLine } from "../../contracts/review.ts";
-import { TakingBack } from "../change/TakingBack.tsx";
+import { SettledList } from "../change/SettledList.tsx";
 import { ask, queries } from "../shared/api.ts";
 import { KeyHelp, useViewKey } from "../shared/KeyHelp.tsx";
 import { useAddress } from "../shared/useAddress.ts";
@@ -71,20 +71,6 @@ function Line({ row, nth, current, chosen, now, onGo, onChoose }: LineProps) {
         {row.outside !== null && `, ${READERS_OUTSIDE[row.outside]}`}
       </small>
     </li>
-  );
-}
-
-/** What was settled within a day, each to be taken back. */
-function Settled({ lines, onDone }: { lines: readonly SettledLine[]; onDone(): void }) {
-  return (
-    <ul className={styles.settled} aria-label="Settled today">
-      {lines.map(({ seq, words, takenBack }) => (
-        <li key={seq}>
-          <span dir="auto">{words}</span>{" "}
-          {takenBack ? <small className="soft">taken back</small> : <TakingBack seq={seq} onDone={onDone} />}
-        </li>
-      ))}
-    </ul>
   );
 }
 
@@ -263,7 +249,7 @@ function View() {
   return (
     <div className={styles.view}>
       <Bar state={state} onChange={change} left={data.count} settled={data.settled} open={showsSettled} onOpen={turn} />
-      {showsSettled && data.settled.length > 0 && <Settled lines={data.settled} onDone={cursor.stay} />}
+      {showsSettled && data.settled.length > 0 && <SettledList lines={data.settled} onDone={cursor.stay} />}
       <Queue rows={rows} more={data.count > rows.length} mine={state.whose === "mine"} cursor={cursor} desk={desk} />
       {current && <Beside desk={desk} current={current} />}
       <KeyHelp name="Review" keys={KEYS} />

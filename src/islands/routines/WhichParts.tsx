@@ -1,15 +1,12 @@
 /** Which pages a routine is about: a sentence whose parts are changed where they stand. */
-import { Popover } from "radix-ui";
 import { useState } from "react";
-import { listTags } from "../../contracts/tags.ts";
 import { DAY_FIELDS, type DayField, daysWords, isAboutGuests, ROUTINE_LIMITS, type RoutineFilter } from "../../core/routines/index.ts";
-import { type Choice, Picker } from "../../ui/Picker.tsx";
+import { Picker } from "../../ui/Picker.tsx";
 import { TextField } from "../../ui/TextField.tsx";
-import { ask } from "../shared/api.ts";
+import { findSpaces, findTags, OUTSIDE, outsideWords } from "../shared/pageParts.ts";
 import { findPersons } from "../shared/people.ts";
 import { findPlaces } from "../shared/places.ts";
-import { Options, SentencePart } from "../shared/SentencePart.tsx";
-import sentence from "../shared/sentence.module.css";
+import { Narrowing, Options, SentencePart } from "../shared/SentencePart.tsx";
 import type { Draft } from "./draft.ts";
 import styles from "./routines.module.css";
 
@@ -19,13 +16,6 @@ const STATES: readonly [RoutineFilter["state"], string][] = [
   ["scheduled", "scheduled pages"],
   ["archived", "archived pages"],
   ["binned", "pages in the bin"],
-];
-
-const OUTSIDE: readonly [NonNullable<RoutineFilter["outside"]>, string][] = [
-  ["any", "read by outsiders"],
-  ["public", "read by the public"],
-  ["guests", "read by guests"],
-  ["none", "read by nobody outside"],
 ];
 
 const FLAGGED: readonly ["yes" | "no", string][] = [
@@ -86,13 +76,6 @@ export function DaysField({ label, value, onChange }: { label: string; value: nu
     </>
   );
 }
-
-async function findTags(words: string): Promise<Choice[]> {
-  const { tags } = await ask(listTags, { query: { q: words } });
-  return tags.map(({ tag, count }) => ({ key: tag, name: tag, note: `${count} ${count === 1 ? "page" : "pages"}` }));
-}
-
-const findSpaces = async (words: string): Promise<Choice[]> => (await findPlaces(words)).filter(({ note }) => note.startsWith("space"));
 
 interface Props {
   draft: Draft;
@@ -181,7 +164,7 @@ function wordsOf(name: Name, which: RoutineFilter, names: Draft["names"]): strin
     case "readiness":
       return `“${which.readiness}”`;
     case "outside":
-      return OUTSIDE.find(([key]) => key === value)?.[1] ?? "";
+      return outsideWords(value as string);
     default:
       return FLAGGED.find(([key]) => key === value)?.[1] ?? "";
   }
@@ -193,7 +176,6 @@ const without = (which: RoutineFilter, name: Name): RoutineFilter => {
 };
 
 export function WhichParts({ draft, onChange }: Props) {
-  const [adding, setAdding] = useState<Name | null>(null);
   const { which } = draft;
   if (isAboutGuests(which))
     return (
@@ -227,26 +209,14 @@ export function WhichParts({ draft, onChange }: Props) {
           {(close) => <Editing draft={draft} which={which} name={name} onChange={onChange} close={close} />}
         </SentencePart>
       ))}
-      <Popover.Root onOpenChange={(open) => !open && setAdding(null)}>
-        <Popover.Trigger className="button plain">narrow …</Popover.Trigger>
-        <Popover.Portal>
-          <Popover.Content className={sentence.editing} align="start" sideOffset={4}>
-            {adding ? (
-              <Editing draft={draft} which={which} name={adding} onChange={onChange} close={() => setAdding(null)} />
-            ) : (
-              <Options
-                options={all
-                  .filter((name) => which[name] === undefined && !(name === "spaces" && draft.space !== null))
-                  .map((name) => [name, NAMES[name]] as const)}
-                onChoose={(name) => {
-                  setAdding(name);
-                  if (isDays(name)) onChange({ which: { ...which, [name]: name === "due" ? 14 : 90 } });
-                }}
-              />
-            )}
-          </Popover.Content>
-        </Popover.Portal>
-      </Popover.Root>
+      <Narrowing
+        options={all
+          .filter((name) => which[name] === undefined && !(name === "spaces" && draft.space !== null))
+          .map((name) => [name, NAMES[name]] as const)}
+        onChoose={(name) => isDays(name) && onChange({ which: { ...which, [name]: name === "due" ? 14 : 90 } })}
+      >
+        {(name, close) => <Editing draft={draft} which={which} name={name} onChange={onChange} close={close} />}
+      </Narrowing>
     </>
   );
 }

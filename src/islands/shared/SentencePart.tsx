@@ -50,3 +50,31 @@ export function Options<K extends string>({ options, onChoose }: { options: read
     </ul>
   );
 }
+
+interface NarrowingProps<K extends string> {
+  /** What may still be added. */
+  options: readonly (readonly [K, string])[];
+  onChoose?(key: K): void;
+  /** How it is said what is added; null: choosing it says it all. */
+  children(key: K, close: () => void): ReactNode;
+}
+
+/** Adds a part to a sentence: what is to be added first, then what it says. */
+export function Narrowing<K extends string>({ options, onChoose, children }: NarrowingProps<K>) {
+  const [adding, setAdding] = useState<K | null>(null);
+  const choose = (key: K) => {
+    setAdding(key);
+    onChoose?.(key);
+  };
+  const asked = adding === null ? null : children(adding, () => setAdding(null));
+  return (
+    <Popover.Root onOpenChange={(open) => !open && setAdding(null)}>
+      <Popover.Trigger className="button plain">narrow …</Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content className={styles.editing} align="start" sideOffset={4}>
+          {asked ?? <Options options={options} onChoose={choose} />}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
