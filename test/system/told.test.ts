@@ -195,6 +195,7 @@ function askedAbout(id: string): [method: string, path: string, body?: unknown][
     ["GET", `review?space=${id}`],
     ["POST", "desk/aside", { row: `review:${id}`, until: null }],
     ["POST", "routines/look", { ...ROUTINE, space: id }],
+    ["POST", "routines/look", { ...ROUTINE, kept: id }],
     ["POST", "routines/look", { ...ROUTINE, which: { state: "live", spaces: [id] } }],
     ["POST", "routines/look", { ...ROUTINE, which: { state: "live", branch: id } }],
     ["POST", "routines/look", { ...ROUTINE, which: { state: "live", owner: id } }],

@@ -4,6 +4,7 @@ import { describe, expect, it } from "vitest";
 import { FLAG_KINDS, instantAt, type PageState } from "../access/model/index.ts";
 import {
   type DoneBefore,
+  filterWords,
   leftAlone,
   nextTimes,
   type PageFacts,
@@ -288,4 +289,16 @@ it("what is offered to start from is sound, and what cannot be kept says why", (
   ];
   for (const [change, said] of bad) expect(troublesOf({ ...sound, ...change }, at).join(" ")).toContain(said);
   expect(troublesOf(sound, at)).toEqual([]);
+});
+
+it("says the space it is confined to, whatever else its filter names", () => {
+  const names = { place: (id: string) => `<${id}>`, person: (id: string) => id, group: (id: string) => id };
+  fc.assert(
+    fc.property(fc.record({ branch: fc.constant("b"), spaces: fc.constant(["s"]) }, { requiredKeys: [] }), (where) => {
+      const which: RoutineFilter = { state: "live", ...where };
+      expect(filterWords(which, names, "confined")).toContain("<confined>");
+      for (const id of [where.branch, ...(where.spaces ?? [])]) if (id) expect(filterWords(which, names, null)).toContain(`<${id}>`);
+      expect(filterWords(which, names, null).includes("in any space")).toBe(!where.branch && !where.spaces);
+    }),
+  );
 });

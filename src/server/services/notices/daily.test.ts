@@ -75,3 +75,25 @@ it("leaves out what one may not read any more by then, and what one never wants"
   expect(await lettersTo(ADDRESS)).toEqual(before);
   expect(await database().select().from(notices).where(eq(notices.mail, "waiting"))).toEqual([]);
 });
+
+it("is not lost where no server takes it: it comes with a later look of that day, once", async () => {
+  await setMailWish("jonas", "daily", 7, "Europe/Lisbon");
+  await inChange((tx) =>
+    addNotice(tx, {
+      kind: "routine",
+      personId: "jonas",
+      about: { name: "Old", note: "And once again.", pages: "shiftbook" },
+      at: new Date(),
+    }),
+  );
+  const before = await lettersTo(ADDRESS);
+  process.env.TESORO_SMTP = "smtp://127.0.0.1:1";
+  try {
+    expect(await sendDaily(noon + 4 * DAY)).toBe(0);
+  } finally {
+    delete process.env.TESORO_SMTP;
+  }
+  expect(await lettersTo(ADDRESS)).toEqual(before);
+  expect([await sendDaily(noon + 4 * DAY), await sendDaily(noon + 4 * DAY)]).toEqual([1, 0]);
+  expect((await lettersTo(ADDRESS)).at(-1)?.body).toContain("And once again.");
+});

@@ -2,17 +2,18 @@
 import { and, desc, eq } from "drizzle-orm";
 import { expect, it } from "vitest";
 import { onDemo } from "../../../../test/demo.ts";
-import { ran, routineBody } from "../../../../test/routine.ts";
+import { allJobs, once, ran, routineBody } from "../../../../test/routine.ts";
 import { status, told } from "../../../../test/status.ts";
 import type { SaveRoutineBody } from "../../../contracts/routines.ts";
+import { below, placeOf } from "../../../core/access/index/index.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
-import { readAccess } from "../../access/current.ts";
+import { maySee, readAccess, subjectFor } from "../../access/current.ts";
 import { database, inChange, inSnapshot } from "../../db/client.ts";
 import { flags, invitations, mails, notices, pageUses, routines } from "../../db/schema/index.ts";
 import { runJob } from "../../jobs/running.ts";
 import { makeChange } from "../change/apply.ts";
 import { readDesk } from "../desk/desk.ts";
-import { goOnWithJob, stopJob } from "../jobs/jobs.ts";
+import { goOnWithJob, stopJob, takeBackJob } from "../jobs/jobs.ts";
 import { KINDS } from "../jobs/kinds.ts";
 import { mailOf } from "../notices/kinds.ts";
 import { changeRoutine, listRoutines, lookAtRoutine, makeRoutine, removeRoutine, switchRoutine } from "./routines.ts";
@@ -75,7 +76,10 @@ it("a group is told of what its people may read; hosts of guests who read nothin
 it("pages are put in the bin, tags taken away, flags cleared, as far as its person may", async () => {
   const binned = await ran({ space: "quays", as: "maren", which: { state: "draft", unchanged: 1 }, action: { what: "bin" } }, "maren");
   expect(binned.run.touched).toBeGreaterThan(0);
-  expect(binned.run.mayTakeBack).toBe(true);
+  expect([binned.run.mayTakeBack, binned.run.sentence]).toEqual([true, expect.stringContaining("in “Quay Operations”")]);
+  await takeBackJob("maren", binned.run.job ?? "", { note: "" });
+  await allJobs();
+  expect((await readRun("maren", binned.run.id, {})).mayTakeBack).toBe(false);
   const untagged = await ran({ which: { state: "live", tag: "tides" }, action: { what: "removeTag", tag: "tides" } });
   expect(untagged.run.state).toBe("done");
   const [sensitive] = await database()
@@ -108,6 +112,9 @@ it("what it says must be sound, name what is there, and be for its maker to say"
   ];
   for (const [it, said] of wrong) expect(await told(makeRoutine("ines", routineBody(it)))).toContain(said);
   expect(await status(makeRoutine("ines", routineBody({ space: "cranes" })))).toBe(404);
+  expect(
+    await told(makeRoutine("ines", routineBody({ most: 201, which: { state: "live" }, action: { what: "tellOwner", note: "x" } }))),
+  ).toContain("1 to 200");
   const { id, rev } = await makeRoutine(
     "ines",
     routineBody({
@@ -123,6 +130,40 @@ it("what it says must be sound, name what is there, and be for its maker to say"
   expect(await status(changeRoutine("ines", id, { ...routineBody(), rev }))).toBe(409);
   await removeRoutine("ines", id);
   expect(await status(switchRoutine("ines", id, { on: true, rev: rev + 2 }))).toBe(404);
+});
+
+it("a page that went to another space since it was taken, or that whoever it runs as may not touch by now, is left as it is", async () => {
+  const { id } = await makeRoutine(
+    "maren",
+    routineBody({ space: "quays", as: "maren", which: { state: "live" }, action: { what: "addTag", tag: "kept-here" }, most: 500 }),
+  );
+  const { run } = await runRoutine("maren", id, { rev: 1, once: once() });
+  const taken = (await readRun("maren", run, {})).rows.map((row) => row.id);
+  const access = await inSnapshot(readAccess);
+  const leaves = taken.filter((page) => {
+    const place = placeOf(access.index, page);
+    return place && maySee(access, subjectFor(access, "ines"), place) && below(access.index, place).length === 1;
+  });
+  const [moved = "", fenced = ""] = leaves;
+  await change(
+    { kind: "move", place: moved, from: placeOf(access.index, moved)?.place.parent ?? "", to: "notices" },
+    { kind: "fence", place: fenced, put: { kind: "read", admits: [{ person: "lena" }] } },
+    { kind: "owner", place: fenced, from: placeOf(access.index, fenced)?.place.owner ?? null, to: "lena" },
+  );
+  await allJobs();
+  const after = await readRun("ines", run, {});
+  for (const page of [moved, fenced])
+    expect(after.rows.find((row) => row.id === page)).toMatchObject({ state: "skipped", message: expect.any(String) });
+  expect(after.touched).toBe(taken.length - after.skipped);
+});
+
+it("none is made or switched on in a space that is archived; what is kept there is not run", async () => {
+  const { id, rev } = await makeRoutine("ines", routineBody({ space: "dredging" }));
+  await change({ kind: "state", place: "dredging", from: { state: "live" }, to: { state: "archived", was: "live" } });
+  expect(await told(makeRoutine("ines", routineBody({ space: "dredging" })))).toContain("Its space is archived.");
+  expect(await status(switchRoutine("ines", id, { on: true, rev }))).toBe(400);
+  expect(await status(runRoutine("ines", id, { rev, once: once() }))).toBe(400);
+  expect((await listRoutines("ines")).routines.find((it) => it.id === id)?.problem).toContain("archived");
 });
 
 it("it does not run once its space is shut, its person keeps it no more, or it was taken away half-way; the desk says so", async () => {

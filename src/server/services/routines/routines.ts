@@ -282,7 +282,8 @@ export const switchRoutine = (maker: string, id: string, { on, rev }: SwitchRout
     checkRev(record, rev);
     if (record.isOn === on) return { id, rev };
     const [next] = on ? nextTimes({ cron: record.cron, zone: record.zone }, access.at, 1) : [];
-    if (on && next === undefined) throw badRequest("Its time never comes. Set another first.");
+    const why = on ? (whyNot(access, record) ?? (next === undefined ? "Its time never comes. Set another first." : null)) : null;
+    if (why !== null) throw badRequest(why);
     await tx
       .update(routines)
       .set({ isOn: on, nextAt: next === undefined ? null : new Date(next), rev: rev + 1 })
