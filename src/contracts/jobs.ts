@@ -17,7 +17,7 @@ import {
   Min,
   ValidateNested,
 } from "class-validator";
-import type { Seq } from "../core/access/model/index.ts";
+import { FLAG_KINDS, type FlagKind, type Seq } from "../core/access/model/index.ts";
 import { type Below, LIFE_ACTS, type LifeActName } from "../core/lifecycle/index.ts";
 import { PERIOD_LIMITS } from "../core/review/index.ts";
 import { LIMITS } from "../core/words.ts";
@@ -32,9 +32,12 @@ export const MOST_IN_JOB = 20_000;
 /** So many named one by one; more are meant by a filter. */
 export const MOST_NAMED_IN_JOB = 2_000;
 
+/** What is set or said of each alike, besides the acts of a page's life. */
+export const MARKS = ["tag", "readiness", "period", "flag"] as const;
+
 /** What is done to each of many places: an act, or working marks set alike. */
 export class ManyBody {
-  @IsIn([...LIFE_ACTS, "tag", "readiness", "period"]) act!: LifeActName | "tag" | "readiness" | "period";
+  @IsIn([...LIFE_ACTS, ...MARKS]) act!: LifeActName | (typeof MARKS)[number];
   /** Which: named, or all that fit a filter. */
   @MayBeAbsent()
   @IsArray()
@@ -55,6 +58,9 @@ export class ManyBody {
   @IsOptional() @IsString() @MaxLength(40) readiness?: string | null;
   /** Days of a review period; null: as its space has it. */
   @IsOptional() @IsInt() @Min(PERIOD_LIMITS.least) @Max(PERIOD_LIMITS.most) period?: number | null;
+  /** Of a flag: its kind, and what is wrong. */
+  @MayBeAbsent() @IsIn(FLAG_KINDS) kind?: FlagKind;
+  @MayBeAbsent() @IsString() @HasWords() @MaxLength(LIMITS.note) words?: string;
 }
 
 export class OrderJobBody extends ActingBody {

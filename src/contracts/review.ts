@@ -25,6 +25,8 @@ export const MOST_AT_ONCE_IN_REVIEW = 100;
 /** So many flags somebody raises in an hour. */
 export const MOST_FLAGS_AN_HOUR = 20;
 export const ROWS_OF_QUEUE = 50;
+/** So long a passage is quoted at most. */
+export const MOST_QUOTED = 300;
 
 /** A flag, as far as its reader may know of it. */
 export interface FlagLine {
@@ -37,6 +39,8 @@ export interface FlagLine {
   /** Who is to answer it. */
   to: string;
   note: string;
+  /** The words of the page it is about, for those who read it; empty: none. */
+  quote: string;
   outcome: FlagOutcome | null;
   endedBy: string;
   endedAt: string | null;
@@ -136,6 +140,8 @@ export class RaiseFlagBody {
   places!: string[];
   @IsIn(FLAG_KINDS) kind!: FlagKind;
   @IsString() @HasWords() @MaxLength(LIMITS.note) note!: string;
+  /** The words of the page it is about. */
+  @MayBeAbsent() @IsString() @HasWords() @MaxLength(MOST_QUOTED) quote?: string;
   /** By when it wants an answer; absent: what its kind asks for. */
   @MayBeAbsent() @IsInstant() due?: string;
   /** Who is to answer; absent: the owner of each page. */

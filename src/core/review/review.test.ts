@@ -70,7 +70,7 @@ it("a flag is raised open, handed on, ended once, opened again by taking that ba
         null,
         null,
       ]);
-      for (const forged of [{ note: `${flag.note}!` }, { by: "ines" }, { at: "2030-01-01T00:00:00.000Z" }])
+      for (const forged of [{ note: `${flag.note}!` }, { quote: "otherwise" }, { by: "ines" }, { at: "2030-01-01T00:00:00.000Z" }])
         for (const after of [flag, done]) expect(flagStep(flag, { ...after, ...forged })).toBeNull();
     }),
   );

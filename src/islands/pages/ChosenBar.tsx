@@ -1,6 +1,7 @@
 /** What can be done with the rows that are chosen: a few at once by the sheet of an act, many as a job. */
 import { useState } from "react";
 import { MOST_AT_ONCE } from "../../contracts/acts.ts";
+import type { ManyBody } from "../../contracts/jobs.ts";
 import type { PageRow, PagesFilter } from "../../contracts/pages.ts";
 import { MOST_AT_ONCE_IN_REVIEW } from "../../contracts/review.ts";
 import { LIFE_ACTS, type LifeActName, labelOfAct } from "../../core/lifecycle/index.ts";
@@ -73,17 +74,18 @@ function Marks({ which }: { which: Which }) {
 }
 
 /** Says of all that is chosen that something is wrong with it. */
-function Flagging({ ids, all }: { ids: readonly string[]; all: boolean }) {
+function Flagging({ ids, count, which }: { ids: readonly string[]; count: number; which: Which }) {
   const [open, setOpen] = useState(false);
-  const off =
-    all || ids.length > MOST_AT_ONCE_IN_REVIEW ? `At most ${MOST_AT_ONCE_IN_REVIEW} pages are flagged at once: choose fewer.` : "";
   if (!open)
     return (
-      <button type="button" className="button" aria-disabled={off !== ""} title={off || undefined} onClick={() => off || setOpen(true)}>
+      <button type="button" className="button" onClick={() => setOpen(true)}>
         Flag …
       </button>
     );
-  return <FlagForm places={ids} words={ids.length === 1 ? "It" : `${ids.length} pages`} onDone={() => setOpen(false)} />;
+  const words = count === 1 ? "It" : `${count.toLocaleString("en")} pages`;
+  const many = which.filter !== undefined || ids.length > MOST_AT_ONCE_IN_REVIEW;
+  const onMany = many ? { onMany: (order: Pick<ManyBody, "act" | "kind" | "words">) => openMany({ ...order, ...which }) } : {};
+  return <FlagForm places={ids} words={words} {...onMany} onDone={() => setOpen(false)} />;
 }
 
 export function ChosenBar({ chosen, rows, total, filter, onAll, onShown, onClear }: Props) {
@@ -119,7 +121,7 @@ export function ChosenBar({ chosen, rows, total, filter, onAll, onShown, onClear
           </button>
         ))}
         <Marks which={which} />
-        <Flagging ids={ids} all={chosen.all} />
+        <Flagging ids={ids} count={count} which={which} />
         <button type="button" className="button plain" onClick={onClear}>
           choose none
         </button>

@@ -1,7 +1,8 @@
 /** Says of one page or of many that something is wrong. */
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { raiseFlag } from "../../contracts/review.ts";
+import type { ManyBody } from "../../contracts/jobs.ts";
+import { MOST_QUOTED, raiseFlag } from "../../contracts/review.ts";
 import { FLAG_KINDS, FLAG_WORDS, type FlagKind } from "../../core/access/model/index.ts";
 import { hasWords, LIMITS } from "../../core/words.ts";
 import { TextField } from "../../ui/TextField.tsx";
@@ -13,16 +14,19 @@ import styles from "./review.module.css";
 
 interface Props {
   places: readonly string[];
+  /** More than are flagged in one step: they are ordered as a job, which is looked at first. */
+  onMany?(order: Pick<ManyBody, "act" | "kind" | "words">): void;
   /** What they are called in a sentence. */
   words: string;
   onDone(): void;
 }
 
-export function FlagForm({ places, words, onDone }: Props) {
+export function FlagForm({ places, words, onMany, onDone }: Props) {
   const [kind, setKind] = useState<FlagKind>("outOfDate");
   const [note, setNote] = useState("");
+  const [quote, setQuote] = useState("");
   const raise = useMutation({
-    mutationFn: () => ask(raiseFlag, { body: { places: [...places], kind, note } }),
+    mutationFn: () => ask(raiseFlag, { body: { places: [...places], kind, note, ...(hasWords(quote) ? { quote } : {}) } }),
     onSuccess: async ({ seq, done, skipped }) => {
       const left = skipped.map(({ title, why }) => `${title}: ${why}`).join(" ");
       const told = `${places.length === 1 ? words : `${done} pages`} flagged as ${FLAG_WORDS[kind]}`;
@@ -32,14 +36,19 @@ export function FlagForm({ places, words, onDone }: Props) {
       await queries.invalidateQueries();
     },
   });
-  const off = !hasWords(note) ? "Say what is wrong first." : note.length > LIMITS.note ? "That is too long." : "";
+  const long = note.length > LIMITS.note || quote.length > MOST_QUOTED;
+  const off = !hasWords(note) ? "Say what is wrong first." : long ? "That is too long." : "";
   return (
     <form
       className={styles.asking}
       aria-label="Flag it"
       onSubmit={(event) => {
         event.preventDefault();
-        if (off === "") raise.mutate();
+        if (off !== "") return;
+        if (onMany) {
+          onMany({ act: "flag", kind, words: note });
+          onDone();
+        } else raise.mutate();
       }}
     >
       <fieldset className={styles.kinds}>
@@ -51,8 +60,11 @@ export function FlagForm({ places, words, onDone }: Props) {
         ))}
       </fieldset>
       <TextField label="What is wrong" value={note} onChange={setNote} most={LIMITS.note} />
+      {places.length === 1 && (
+        <TextField label="The words of the page it is about, if it is about some" value={quote} onChange={setQuote} most={MOST_QUOTED} />
+      )}
       {raise.error && <p className="notice bad">{raise.error.message}</p>}
-      <FormFoot act="Flag it" off={off || (raise.isPending ? "It is being done." : "")} onLeave={onDone} />
+      <FormFoot act={onMany ? "Look" : "Flag it"} off={off || (raise.isPending ? "It is being done." : "")} onLeave={onDone} />
     </form>
   );
 }

@@ -7,9 +7,14 @@ import styles from "./review.module.css";
 export function FlagList({ flags }: { flags: readonly FlagLine[] }) {
   return (
     <ul className={styles.flags}>
-      {flags.map(({ id, kind, by, at, due, to, note, outcome, endedBy, endedAt, reason }) => (
+      {flags.map(({ id, kind, by, at, due, to, note, quote, outcome, endedBy, endedAt, reason }) => (
         <li key={id} data-ended={outcome !== null}>
           <strong>{FLAG_WORDS[kind]}</strong> <span dir="auto">{note}</span>
+          {quote && (
+            <q className={styles.quote} dir="auto">
+              {quote}
+            </q>
+          )}
           <small className="soft">
             {by || "a reader"}, <When instant={at} as="day" />
             {outcome === null ? (

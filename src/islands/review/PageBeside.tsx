@@ -5,6 +5,7 @@ import { isOpen } from "../../core/access/model/index.ts";
 import { When } from "../../ui/When.tsx";
 import { ask } from "../shared/api.ts";
 import { FlagList } from "./FlagList.tsx";
+import { MarkedText } from "./MarkedText.tsx";
 import styles from "./review.module.css";
 
 const every = (days: number): string => `every ${days.toLocaleString("en")} days`;
@@ -39,7 +40,7 @@ export function PageBeside({ row }: { row: QueueRow }) {
         {open.length > 0 && <FlagList flags={open} />}
       </header>
       {data && data.html === null && <p className="soft">Its text is not open to you: you oversee it without reading it.</p>}
-      {data?.html && <div className="prose" dangerouslySetInnerHTML={{ __html: data.html }} />}
+      {data?.html && <MarkedText html={data.html} quotes={open.flatMap(({ quote }) => quote || [])} />}
       {settled.length > 0 && (
         <details>
           <summary>Answered before: {settled.length}</summary>

@@ -116,7 +116,7 @@ function Form({ slip, publicReads, settings, then, onDone }: FormProps) {
       </label>
       <label className={styles.tick}>
         <input type="checkbox" checked={typed.flags ?? false} onChange={(event) => setTyped({ ...typed, flags: event.target.checked })} />{" "}
-        Guests, too, can flag what they read here
+        Whoever reads pages here can flag them: guests, and the public
       </label>
       <PeriodField
         label="Pages here are looked at again after so many days (empty: never)"

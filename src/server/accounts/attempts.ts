@@ -32,6 +32,9 @@ function makeLimits() {
     links: limiter("links", 40, 5 * MINUTES),
     /** Pages read by passes, from one network. */
     passes: limiter("passes", 600, 5 * MINUTES),
+    /** Flags raised by the public: from one network, and from everywhere. */
+    publicFlags: limiter("publicFlags", 5, 60 * MINUTES),
+    allPublicFlags: limiter("allPublicFlags", 200, 60 * MINUTES),
   };
 }
 
@@ -110,3 +113,9 @@ export const countLink = (client: string): Promise<void> => take(limits().links,
 
 /** Counts a page being read by a pass. */
 export const countPass = (client: string): Promise<void> => take(limits().passes, keyed(`passes|${networkOf(client)}`));
+
+/** Counts a flag raised by somebody who is not signed in. */
+export async function countPublicFlag(client: string): Promise<void> {
+  await take(limits().publicFlags, keyed(`publicFlags|${networkOf(client)}`));
+  await take(limits().allPublicFlags, "all");
+}

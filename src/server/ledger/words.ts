@@ -26,7 +26,7 @@ const WORD_FIELDS: Partial<Record<Edit["kind"], readonly string[]>> = {
   pledge: ["why"],
   settings: ["name", "address", "purpose"],
   contents: ["entries"],
-  flag: ["note", "reason"],
+  flag: ["note", "reason", "quote"],
 };
 const SIDES = ["remove", "put"] as const;
 

@@ -27,8 +27,8 @@ export function hasLastKey(index: AccessIndex): boolean {
 
 export interface Request {
   edits: readonly Edit[];
-  /** Id of the person who makes the change. */
-  maker: string;
+  /** Id of the person who makes the change; null: somebody who is not signed in. */
+  maker: string | null;
   /** Milliseconds since the epoch. */
   at: Instant;
   /** Given where the change is a stepping in, or a site keeper overrides a pledge. */
@@ -63,9 +63,11 @@ function rulesOnly(before: AccessIndex, edits: readonly Edit[]): AccessIndex | n
   return updated.ok ? updated.index : null;
 }
 
+const makerOf = (before: AccessIndex, { maker }: Request) => subjectOf(before, maker === null ? { public: true } : { person: maker });
+
 /** What the maker of a change may not do at all, whatever the edits lead to and whether or not they still fit. */
 export function refusedActs(before: AccessIndex, request: Request): Refusal[] {
-  const maker = subjectOf(before, { person: request.maker });
+  const maker = makerOf(before, request);
   if (!maker) return [NOBODY];
   const judge = new Judge(before, maker, request.at);
   judgeActs(judge, request);
@@ -97,7 +99,7 @@ function judgeActs(judge: Judge, { edits, manages = new Map(), guests = NO_GUEST
  */
 export function judgeChange(before: AccessIndex, after: AccessIndex, request: Request): Verdict {
   const { edits, at } = request;
-  const maker = subjectOf(before, { person: request.maker });
+  const maker = makerOf(before, request);
   const whole = ripple(before, after, at);
   if (!maker) return { refusals: [NOBODY], steppingIn: false, ripple: whole };
   const judge = new Judge(before, maker, at);

@@ -4,7 +4,7 @@ import { describe, expect, it } from "vitest";
 import { draw, editAt } from "../../../../test/reference/changes.ts";
 import { NOW, world } from "../../../../test/reference/worlds.ts";
 import { compile } from "../index/index.ts";
-import { ABILITIES, type Edit, type Grant, type Pass, type Pledge } from "../model/index.ts";
+import { ABILITIES, type Edit, type Grant, type PageFlag, type Pass, type Pledge } from "../model/index.ts";
 import { idleRules } from "./idle.ts";
 import { idleSentence } from "./idleSentences.ts";
 import { documentNames, editSentence, explain, explanationText, type Names } from "./index.ts";
@@ -13,6 +13,9 @@ const names: Names = { place: (id) => `“${id}”`, person: (id) => id.toUpperC
 const reader: Grant = { to: { group: "crew" }, abilities: ["read"] };
 const pledge: Pledge = { id: "vow", who: { class: "guests" }, rule: "never", ability: "read", where: {} };
 const pass: Pass = { id: "k", place: "quay", below: true, revoked: false, until: "2027-01-01T00:00:00Z" };
+const AT = "2027-01-01T00:00:00.000Z";
+const flag: PageFlag = { kind: "doubtful", by: "ben", at: AT, due: AT, note: "It is 4.", quote: "It is 3." };
+const answered: PageFlag = { ...flag, outcome: "setAside", endedBy: "ana", endedAt: AT, reason: "It is not." };
 
 describe("an edit in words", () => {
   it.each<[Edit, string]>([
@@ -74,6 +77,28 @@ describe("an edit in words", () => {
       "pledge added: the crew always comment on in “s”, below “t”, tagged u, while live",
     ],
     [{ kind: "pledge", pledge: "vow", remove: { ...pledge, who: { person: "ana" } } }, "pledge taken away: ANA never read anywhere"],
+    [{ kind: "readiness", place: "x", from: null, to: "checked" }, "readiness: checked (before: none)"],
+    [{ kind: "readinessWords", place: "x", from: ["checked"], to: [] }, "words of readiness: none (before: checked)"],
+    [{ kind: "landing", place: "x", from: "y", to: null }, "landing page: none (before: “y”)"],
+    [{ kind: "arranged", place: "x", from: "hand", to: "name" }, "its pages stand by name"],
+    [{ kind: "reviewPeriod", place: "x", from: null, to: 90 }, "looked at again: every 90 days (before: as its space has it)"],
+    [{ kind: "reviewed", place: "x", from: {}, to: { confirmed: AT, by: "ana" } }, `confirmed as it is, ${AT}`],
+    [{ kind: "reviewed", place: "x", from: { confirmed: AT }, to: {} }, "no longer confirmed"],
+    [{ kind: "reviewed", place: "x", from: {}, to: { asideUntil: AT } }, `its review is set aside until ${AT}`],
+    [{ kind: "reviewed", place: "x", from: { asideUntil: AT }, to: {} }, "its review is no longer set aside"],
+    [{ kind: "flag", place: "x", flag: "f", put: flag }, "flag “doubtful” raised: It is 4."],
+    [{ kind: "flag", place: "x", flag: "f", remove: flag }, "flag “doubtful” withdrawn"],
+    [{ kind: "flag", place: "x", flag: "f", remove: flag, put: { ...flag, to: "ana" } }, `flag “doubtful” handed to ANA, answer by ${AT}`],
+    [
+      { kind: "flag", place: "x", flag: "f", remove: { ...flag, to: "ana" }, put: flag },
+      `flag “doubtful” handed to its owner, answer by ${AT}`,
+    ],
+    [{ kind: "flag", place: "x", flag: "f", remove: flag, put: answered }, "flag “doubtful” answered: set aside: It is not."],
+    [{ kind: "flag", place: "x", flag: "f", remove: answered, put: flag }, "flag “doubtful” is open again"],
+    [
+      { kind: "settings", place: "x", put: { name: "Quays", address: "quays", purpose: "", review: 30, flags: true, indexed: false } },
+      "settings added: Quays, at quays, search engines are asked not to list it, its pages are looked at again every 30 days, readers who are no members can flag its pages",
+    ],
   ])("%j", (edit, sentence) => {
     expect(editSentence(edit, names)).toBe(sentence);
   });

@@ -18,6 +18,8 @@ export interface PageFlag {
   to?: string;
   /** What whoever raised it says. */
   note: string;
+  /** The words of the page it is about, where it is about some. */
+  quote?: string;
   /** Absent: it is open. */
   outcome?: FlagOutcome;
   endedBy?: string;
@@ -58,7 +60,7 @@ export function flagStep(
 ): "raise" | "hand" | "end" | "reopen" | "withdraw" | null {
   if (!before) return after && isOpen(after) ? "raise" : null;
   if (!after) return "withdraw";
-  const same = before.kind === after.kind && before.by === after.by && before.at === after.at && before.note === after.note;
+  const same = (["kind", "by", "at", "note", "quote"] as const).every((part) => before[part] === after[part]);
   if (!same) return null;
   if (isOpen(before)) return isOpen(after) ? "hand" : "end";
   return isOpen(after) ? "reopen" : null;

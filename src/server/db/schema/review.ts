@@ -16,6 +16,8 @@ export const flags = pgTable(
     /** Who is to answer it; null: the owner of the page. */
     to: text("to"),
     note: text("note").notNull(),
+    /** The words of the page it is about; null: it is about no words of it. */
+    quote: text("quote"),
     /** Null: it is open. */
     outcome: text("outcome").$type<"confirmed" | "revised" | "setAside">(),
     endedBy: text("ended_by"),

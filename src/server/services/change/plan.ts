@@ -34,7 +34,8 @@ export interface Planned {
 }
 
 export interface PlanOrder {
-  maker: string;
+  /** Null: somebody who is not signed in. */
+  maker: string | null;
   edits: readonly Edit[];
   /** Acts, which are planned here; they come before the edits. */
   acts?: readonly LifeAct[];
@@ -85,7 +86,7 @@ export function checkActs(
     me,
     edits.filter((edit) => !follows.has(edit)),
   );
-  const refusals = refusedActs(access.index, { edits, maker: me.person?.id ?? "", at: access.at, follows, ...mandates });
+  const refusals = refusedActs(access.index, { edits, maker: me.person?.id ?? null, at: access.at, follows, ...mandates });
   const [first] = refusals;
   if (first) throw refused(first.message, toldRefusals(access, me, refusals));
 }

@@ -1,8 +1,11 @@
 /** How many jobs there are at once, and whose. */
+import { eq } from "drizzle-orm";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { openScratchDatabase } from "../../../../cli/demoSite.ts";
 import { status, told } from "../../../../test/status.ts";
 import { loadDemo } from "../../../demo/load.ts";
+import { database } from "../../db/client.ts";
+import { flags, notices } from "../../db/schema/index.ts";
 import { runJob, unfinished } from "../../jobs/running.ts";
 import { goOnWithJob, listJobs, lookAtMany, orderJob, readJob, stopJob, takeBackJob } from "./jobs.ts";
 import { KINDS } from "./kinds.ts";
@@ -49,4 +52,27 @@ it("jobs refuse what nobody meant: both ways of naming or none, a filter that fi
   expect(await status(goOnWithJob("ines", id))).toBe(400);
   expect(await status(takeBackJob("jonas", id, { note: "" }))).toBe(404);
   expect((await listJobs("ines", {})).jobs.length).toBeGreaterThan(0);
+});
+
+it("hundreds are flagged as one job by those who write them, each once; readers flag one by one", async () => {
+  const order = { act: "flag" as const, kind: "outOfDate" as const, words: "The new berths are missing.", filter: { space: "quays" } };
+  expect(await told(lookAtMany("maren", { ...order, words: undefined }))).toContain("Say what is wrong");
+  expect(await told(lookAtMany("mei", { ...order, filter: undefined, places: ["cranes"] }))).toContain("own or write");
+  const { count, seen, title } = await lookAtMany("maren", order);
+  expect(title).toBe(`Flag ${count} pages as out of date`);
+  const { id } = await orderJob("maren", { order, count, note: "", seen });
+  await runJob(id, KINDS);
+  const done = await readJob("maren", id);
+  const raised = await database().select().from(flags).where(eq(flags.note, order.words));
+  expect([raised.length, done.done]).toEqual([count, count]);
+  expect(new Set(raised.map(({ placeId }) => placeId)).size).toBe(raised.length);
+  expect(raised.length).toBeGreaterThan(20);
+  const letters = await database().select().from(notices).where(eq(notices.kind, "flagged"));
+  expect(letters.filter(({ about }) => about.flags?.includes(raised.find(({ to }) => to === null)?.id ?? "-")).length).toBeLessThan(2);
+  const again = await orderJob("maren", { order, ...(await lookAtMany("maren", order)), note: "" });
+  await runJob(again.id, KINDS);
+  expect((await readJob("maren", again.id)).done).toBe(0);
+  const back = await takeBackJob("maren", id, { note: "" });
+  await runJob(back.id, KINDS);
+  expect(await database().select().from(flags).where(eq(flags.note, order.words))).toEqual([]);
 });

@@ -11,7 +11,7 @@ import {
   type TakeBackJobBody,
 } from "../../../contracts/jobs.ts";
 import { below, type CompiledPlace, type CompiledSubject, pathOf, placeOf } from "../../../core/access/index/index.ts";
-import type { Edit, Seq } from "../../../core/access/model/index.ts";
+import { type Edit, FLAG_WORDS, type Seq } from "../../../core/access/model/index.ts";
 import { type LifeActName, labelOfAct } from "../../../core/lifecycle/index.ts";
 import { whereItFits } from "../../access/aside.ts";
 import { type Access, isKeeper, mayNot, need, readAccess, subjectFor } from "../../access/current.ts";
@@ -29,9 +29,8 @@ import { misfitsTold } from "../life/planning.ts";
 import { planToLook, sheetOf } from "../life/sheet.ts";
 import { idsThatFit } from "../pages/pages.ts";
 import { fitness } from "./fitness.ts";
-import { actOn, markEdit, marksOf, shownOf } from "./kinds.ts";
-
-const isMark = ({ act }: ManyBody): boolean => act === "tag" || act === "readiness" || act === "period";
+import { actOn, shownOf } from "./kinds.ts";
+import { isMark, markEdit, marksOf, mayNotMark } from "./marks.ts";
 
 /** Places with all that is in them, each once: what is erased goes with what is below it, one by one. */
 const withBelow = (access: Access, ids: readonly string[]): string[] => [
@@ -39,7 +38,8 @@ const withBelow = (access: Access, ids: readonly string[]): string[] => [
 ];
 
 /** The places an order means, each once: parents before what is in them, or (erasing) the other way round. */
-async function meant(tx: Tx, access: Access, me: CompiledSubject, { places, filter, act }: ManyBody): Promise<string[]> {
+async function meant(tx: Tx, access: Access, me: CompiledSubject, { places, filter, act, kind, words }: ManyBody): Promise<string[]> {
+  if (act === "flag" && (kind === undefined || words === undefined)) throw badRequest("Say what is wrong: of what kind, and in words.");
   if ((places === undefined) === (filter === undefined)) throw badRequest("Say which pages: name them, or give a filter; one of both.");
   if (places?.some((id) => !knowsPlace(access, me, id))) throw notThere();
   const named = places ?? (await idsThatFit(tx, access, me, filter ?? {}, MOST_IN_JOB));
@@ -62,9 +62,8 @@ interface Sorted {
 function sorted(access: Access, me: CompiledSubject, many: ManyBody, ids: readonly string[]): Sorted {
   let mayNone = ids.length > 0;
   const items = ids.map((placeId) => {
-    const place = placeOf(access.index, placeId);
     const of = isMark(many)
-      ? { unfit: null, refusal: mayNot(access, me, many.act === "period" ? "setPeriod" : "tag", place) }
+      ? { unfit: null, refusal: mayNotMark(access, me, many, placeId) }
       : fitness(access, me, many.act as LifeActName, placeId);
     mayNone &&= of.refusal !== null;
     const message = of.unfit ?? of.refusal;
@@ -88,8 +87,8 @@ async function lookedAt<T extends Planned>(
     return planned;
   }
   const access = await readAccess(tx);
-  const marks = await marksOf(tx, fit);
-  const edits = fit.flatMap((id): Edit | Edit[] => markEdit(access, many, id, marks) ?? []);
+  const marks = await marksOf(tx, maker, fit);
+  const edits = fit.flatMap((id): Edit | Edit[] => markEdit(access, maker, many, id, marks) ?? []);
   return plan(tx, { maker, edits, look: true });
 }
 
@@ -98,6 +97,7 @@ const titleOf = (many: ManyBody, count: number): string => {
   if (many.act === "readiness") return many.readiness ? `Set “${many.readiness}” on ${pages}` : `Clear readiness of ${pages}`;
   if (many.act === "period")
     return many.period ? `Look at ${pages} again every ${many.period} days` : `Look at ${pages} again as their space has it`;
+  if (many.act === "flag") return `Flag ${pages} as ${FLAG_WORDS[many.kind ?? "doubtful"]}`;
   if (many.act === "tag") return `Change tags of ${pages}`;
   return `${labelOfAct(many.act as LifeActName)} ${pages}`;
 };
@@ -144,7 +144,7 @@ export const lookAtManyHere = (asker: string, many: ManyBody): Promise<ManySheet
     return {
       ...sheet,
       title,
-      label: isMark(many) ? "Set" : sheet.label,
+      label: isMark(many) ? (many.act === "flag" ? "Flag" : "Set") : sheet.label,
       count: whole.fit.length,
       misfits: [
         ...(skipped > 0

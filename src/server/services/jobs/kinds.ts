@@ -1,15 +1,14 @@
 /** The kinds of jobs: an act to many, marks set alike, entries taken back. Each batch is judged anew, under the rights of who started it. */
-import { and, eq, inArray, sql } from "drizzle-orm";
+import { and, eq, sql } from "drizzle-orm";
 import type { ManyBody } from "../../../contracts/jobs.ts";
-import { isActive, placeOf } from "../../../core/access/index/index.ts";
-import { type Edit, maskOf, placeOfEdit, type Seq, sameValue } from "../../../core/access/model/index.ts";
+import { isActive } from "../../../core/access/index/index.ts";
+import { type Edit, maskOf, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
 import { placesOf, type RippleLines, unpack } from "../../../core/access/ripple/index.ts";
 import type { LedgerAct } from "../../../core/ledger/index.ts";
 import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { type Access, readAccess, subjectFor } from "../../access/current.ts";
-import { knowsPlace } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
-import { jobItems, pages } from "../../db/schema/index.ts";
+import { jobItems } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 import { type Item, type Job, type JobOrder, type Kind, type Results, Stop } from "../../jobs/running.ts";
 import { Trouble } from "../../trouble.ts";
@@ -18,8 +17,10 @@ import { takeBackIn } from "../change/takeBack.ts";
 import { crawlJob } from "../crawl/crawl.ts";
 import { findingsJob } from "../findings/looking.ts";
 import { landingsOf } from "../life/facts.ts";
+import { tellAnswerers } from "../review/settling.ts";
 import { routineJob } from "../routines/routineJob.ts";
 import { fitness } from "./fitness.ts";
+import { markEdit, marksOf, mayNotMark } from "./marks.ts";
 
 /** Who gains what where, as it was shown before the job began. */
 export type Shown = ReturnType<typeof shownOf>;
@@ -116,61 +117,29 @@ const actJob: Kind = {
   },
 };
 
-/** The edit that sets a mark of one page, or why there is none to be made. */
-export function markEdit(access: Access, many: ManyBody, id: string, marks: ReadonlyMap<string, PageMarks>): Edit | null {
-  const place = placeOf(access.index, id)?.place;
-  if (!place) return null;
-  if (many.act === "readiness") {
-    const [from, to] = [marks.get(id)?.readiness ?? null, many.readiness ?? null];
-    return from === to ? null : { kind: "readiness", place: id, from, to };
-  }
-  if (many.act === "period") {
-    const [from, to] = [marks.get(id)?.period ?? null, many.period ?? null];
-    return from === to ? null : { kind: "reviewPeriod", place: id, from, to };
-  }
-  const kept = place.tags.filter((tag) => !many.remove?.includes(tag));
-  const to = [...new Set([...kept, ...(many.add ?? [])])];
-  return sameValue(place.tags, to) ? null : { kind: "tags", place: id, from: place.tags, to };
-}
-
-/** What is kept of a page beside the document, and set for many alike. */
-interface PageMarks {
-  readiness: string | null;
-  period: number | null;
-}
-
-export async function marksOf(tx: Tx, ids: readonly string[]): Promise<Map<string, PageMarks>> {
-  if (ids.length === 0) return new Map();
-  const rows = await tx
-    .select({ id: pages.placeId, readiness: pages.readiness, period: pages.reviewDays })
-    .from(pages)
-    .where(inArray(pages.placeId, [...ids]));
-  return new Map(rows.map(({ id, ...marks }) => [id, marks]));
-}
-
 const markJob: Kind = {
   batch: 100,
   async run(tx: Tx, job: Job, items: readonly Item[]): Promise<Results> {
     const { many, note, reason } = job.order as unknown as ManyOrder;
     const { access, me } = await stillActive(tx, job.by);
-    const marks = await marksOf(
-      tx,
-      items.map(({ placeId }) => placeId),
-    );
+    const ids = items.map(({ placeId }) => placeId);
+    const marks = await marksOf(tx, job.by, ids);
     const results: Results = [];
     const edits: Edit[] = [];
     const done: Item[] = [];
     for (const item of items) {
-      const edit = knowsPlace(access, me, item.placeId) ? markEdit(access, many, item.placeId, marks) : null;
-      if (!edit) results.push({ nth: item.nth, state: "skipped", message: "It is so already, or not there any more." });
+      const edit = mayNotMark(access, me, many, item.placeId) === null ? markEdit(access, job.by, many, item.placeId, marks) : null;
+      if (!edit) results.push({ nth: item.nth, state: "skipped", message: "It is so already, or not there or yours to mark any more." });
       else {
         edits.push(edit);
         done.push(item);
       }
     }
     if (edits.length === 0) return results;
-    const order = { maker: job.by, edits, act: "marks" as const, note, job: job.id, ...(reason ? { reason } : {}) };
+    const act = many.act === "flag" ? ("flag" as const) : ("marks" as const);
+    const order = { maker: job.by, edits, act, note, job: job.id, ...(reason ? { reason } : {}) };
     const entry = await makeChange(tx, order).catch(stops);
+    if (act === "flag") await tellAnswerers(tx, access, me, edits);
     return [...results, ...done.map(({ nth }) => ({ nth, state: "done" as const, seq: entry.seq }))];
   },
 };

@@ -18,7 +18,7 @@ import { verifyLedger } from "../../ledger/chain.ts";
 import { withWords } from "../../ledger/words.ts";
 import { rippleView } from "../change/rippleView.ts";
 import { inverseOf } from "../change/takeBack.ts";
-import { toldOf } from "./told.ts";
+import { toldOf, whoMade } from "./told.ts";
 
 export interface LedgerFilter {
   who?: string;
@@ -90,7 +90,7 @@ function lineOf(
   return {
     seq: row.seq,
     at: row.at.toISOString(),
-    who: row.maker === null ? "Tesoro" : names.person(row.maker),
+    who: whoMade(names, row),
     act: labelOf(row.act),
     what: [
       ...places.flatMap((id) => furtherOf(row).map((words) => titled(id, words))),

@@ -44,6 +44,10 @@ export async function byWhom(tx: Tx, access: Access, me: CompiledSubject, id: st
   return last?.maker && maySeeEntry(access, me, last) ? ` (entry ${last.seq}, by ${namesFor(access, me).person(last.maker)})` : "";
 }
 
+/** Who made an entry, as it is told: the clock and Tesoro itself have no name, nor have readers who are not signed in. */
+export const whoMade = (names: { person(id: string): string }, { maker, act }: { maker: string | null; act: string }): string =>
+  maker !== null ? names.person(maker) : act === "flag" ? "The public" : "Tesoro";
+
 /** Entries of some numbers as other lists speak of them: which, by whom, and what it was. */
 export async function entriesInPassing(
   tx: Tx,
@@ -55,9 +59,7 @@ export async function entriesInPassing(
   if (wanted.length === 0) return new Map();
   const rows = await tx.select({ seq: ledger.seq, maker: ledger.maker, act: ledger.act }).from(ledger).where(inArray(ledger.seq, wanted));
   const names = namesFor(access, me);
-  return new Map(
-    rows.map(({ seq, maker, act }) => [seq, { seq, who: maker === null ? "Tesoro" : names.person(maker), act: labelOf(act) }]),
-  );
+  return new Map(rows.map((row) => [row.seq, { seq: row.seq, who: whoMade(names, row), act: labelOf(row.act) }]));
 }
 
 /** Whether somebody may see a ledger entry: some of it is about a place they administer, or they made it, or they keep the site. */

@@ -12,10 +12,11 @@ export interface Mandates {
 }
 
 /** The mandates of a maker that bear on these edits; nothing is asked where none can. */
-export async function mandatesOf(tx: Pick<Tx, "select">, maker: string, edits: readonly Edit[]): Promise<Mandates> {
+export async function mandatesOf(tx: Pick<Tx, "select">, maker: string | null, edits: readonly Edit[]): Promise<Mandates> {
   const people = [...new Set(edits.flatMap((edit) => (edit.kind === "person" ? [edit.person] : [])))];
   const groups = [...new Set(edits.flatMap((edit) => (edit.kind === "member" ? [edit.group] : [])))];
   const mandates: Mandates = {};
+  if (maker === null) return mandates;
   if (people.length > 0) {
     const rows = await tx
       .select({ person: invitations.personId })

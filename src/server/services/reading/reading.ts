@@ -134,11 +134,10 @@ export async function readReaderPage(
   });
 }
 
-/** How the review of a page stands, for whoever is signed in and reads it. */
+/** How the review of a page stands, for whoever reads it. */
 async function reviewFor(tx: Tx, { access, looker }: Viewing, place: CompiledPlace): Promise<ReaderPage["review"]> {
-  if (looker.person === null || (place.place.kind !== "page" && place.place.kind !== "bulletin") || !maySee(access, looker, place))
-    return null;
-  const { confirmedAt, confirmedBy, flags, mayFlag } = await reviewIn(tx, access, looker.person.id, place.place.id);
+  if ((place.place.kind !== "page" && place.place.kind !== "bulletin") || !maySee(access, looker, place)) return null;
+  const { confirmedAt, confirmedBy, flags, mayFlag } = await reviewIn(tx, access, looker.person?.id ?? null, place.place.id);
   const open = flags.filter(({ outcome }) => outcome === null).map(({ kind, note }) => ({ kind, note }));
   return { confirmedAt, confirmedBy, flags: open, mayFlag };
 }

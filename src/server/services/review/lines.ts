@@ -3,7 +3,7 @@ import { and, asc, eq, isNull, type SQL, sql } from "drizzle-orm";
 import type { FlagLine } from "../../../contracts/review.ts";
 import { type CompiledPlace, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { answererOf } from "../../../core/review/index.ts";
-import { type Access, mayNot, maySee } from "../../access/current.ts";
+import { type Access, mayNot, mayRead, maySee } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { flags } from "../../db/schema/index.ts";
@@ -31,6 +31,7 @@ export const mayNotSettle = (access: Access, me: CompiledSubject, place: Compile
 /** Flags of a page as lines. */
 export function flagLines(access: Access, me: CompiledSubject, place: CompiledPlace, rows: readonly FlagRow[]): FlagLine[] {
   const names = namesFor(access, me);
+  const reads = mayRead(access, me, place);
   return rows
     .filter((row) => seesFlag(access, me, place, row))
     .map((row) => {
@@ -43,6 +44,7 @@ export function flagLines(access: Access, me: CompiledSubject, place: CompiledPl
         due: row.due.toISOString(),
         to: to === null ? "" : names.person(to),
         note: row.note,
+        quote: reads ? (row.quote ?? "") : "",
         outcome: row.outcome,
         endedBy: row.endedBy === null ? "" : names.person(row.endedBy),
         endedAt: row.endedAt?.toISOString() ?? null,

@@ -3,15 +3,17 @@ import { sql } from "drizzle-orm";
 import { beforeAll, expect, it } from "vitest";
 import { onDemo } from "../../../../test/demo.ts";
 import { status, told } from "../../../../test/status.ts";
-import { MOST_FLAGS_AN_HOUR } from "../../../contracts/review.ts";
+import { MOST_FLAGS_AN_HOUR, type RaiseFlagBody } from "../../../contracts/review.ts";
 import { type Edit, instantAt, type Seq, type SpaceSettings } from "../../../core/access/model/index.ts";
 import { dueAt } from "../../../core/review/index.ts";
+import { readAccess } from "../../access/current.ts";
 import { database, inChange, inSnapshot } from "../../db/client.ts";
 import { flags, ledger, listing, mails, pages, spaces } from "../../db/schema/index.ts";
 import { verifyLedger } from "../../ledger/chain.ts";
 import { makeChange } from "../change/apply.ts";
 import { previewTakeBack, takeBack } from "../change/takeBack.ts";
 import { lookAtMany } from "../jobs/jobs.ts";
+import { readLedger } from "../ledger/ledgerView.ts";
 import { mailOf } from "../notices/kinds.ts";
 import { readPages } from "../pages/pages.ts";
 import { readSlip } from "../slip/slip.ts";
@@ -174,6 +176,36 @@ it("sensitive flags are for those who write or keep the page; guests flag where 
   expect(await told(settle("maren", [row("cranes", [id])], "confirmed"))).toBe(
     await told(settle("maren", [row("cranes", ["none"])], "confirmed")),
   );
+});
+
+it("the public flags what it reads where a space takes that, known to nobody and within bounds; all else is as none to it", async () => {
+  const place = "tidetables";
+  const said = (id: string, change: Partial<RaiseFlagBody> = {}) =>
+    raiseFlag(null, { places: [id], kind: "doubtful", note: "High water is later.", ...change });
+  expect(await status(said(place))).toBe(403);
+  await setSpace("notices", { flags: true });
+  await setSpace("pilotage", { flags: true });
+  for (const hidden of ["patrols", "cranes"]) expect(await told(said(hidden))).toBe(await told(said("nowhere")));
+  for (const change of [{ to: "maren" }, { to: "nobody" }]) expect(await status(said(place, change))).toBe(403);
+  const quote = "tables of the tides";
+  const { seq } = await said(place, { quote });
+  const mark = (await flagsOn("anouk", place)).find(({ note }) => note === "High water is later.");
+  expect(mark).toMatchObject({ by: "", quote, maySettle: true });
+  const entry = (await readLedger("ines", {})).lines.find((it) => it.seq === seq);
+  expect(entry?.who).toBe("The public");
+  for (let i = 1; i < 5; i++) expect((await said(place)).done).toBe(1);
+  expect((await said(place)).skipped[0]?.why).toContain("Several readers");
+  // Whoever sees the page without reading it is told that it is flagged, not the words of its text.
+  const { index } = await inSnapshot(readAccess);
+  const fence: Edit = { kind: "fence", place, put: { kind: "read", admits: [{ person: "anouk" }] } };
+  await change("ines", fence);
+  for (const { id } of index.document.people)
+    for (const flag of await flagsOn(id, place).catch(() => [])) {
+      const reads = (await readPageReview(id, place)).html !== null;
+      expect([id, flag.quote !== "" && !reads]).toEqual([id, false]);
+    }
+  expect(await inSnapshot(verifyLedger)).toMatchObject({ breaks: [] });
+  await change("ines", { ...fence, put: undefined, remove: fence.put } as Edit);
 });
 
 it("writes no letter about a page to whoever owns it and may not read it any more", async () => {

@@ -24,13 +24,14 @@ export const markOf = ({ confirmedAt, confirmedBy, asideUntil }: PageRow): Revie
 type FlagRow = typeof flags.$inferSelect;
 
 /** A flag as edits say it. */
-export const flagOf = ({ kind, by, at, due, to, note, outcome, endedBy, endedAt, reason }: FlagRow): PageFlag => ({
+export const flagOf = ({ kind, by, at, due, to, note, quote, outcome, endedBy, endedAt, reason }: FlagRow): PageFlag => ({
   kind,
   ...(by ? { by } : {}),
   at: at.toISOString(),
   due: due.toISOString(),
   ...(to ? { to } : {}),
   note,
+  ...(quote ? { quote } : {}),
   ...(outcome ? { outcome } : {}),
   ...(endedBy ? { endedBy } : {}),
   ...(endedAt ? { endedAt: endedAt.toISOString() } : {}),
@@ -46,6 +47,7 @@ const rowOf = (id: string, placeId: string, it: PageFlag): FlagRow => ({
   due: new Date(it.due),
   to: it.to ?? null,
   note: it.note,
+  quote: it.quote ?? null,
   outcome: it.outcome ?? null,
   endedBy: it.endedBy ?? null,
   endedAt: it.endedAt ? new Date(it.endedAt) : null,

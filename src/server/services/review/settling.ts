@@ -9,7 +9,7 @@ import {
   type SettleRowBody,
 } from "../../../contracts/review.ts";
 import { type CompiledPlace, type CompiledSubject, isActive, subjectOf } from "../../../core/access/index/index.ts";
-import { type Edit, type FlagOutcome, type PageFlag, REVISE, type ReviewMark } from "../../../core/access/model/index.ts";
+import { type Edit, type FlagKind, type FlagOutcome, type PageFlag, REVISE, type ReviewMark } from "../../../core/access/model/index.ts";
 import { answerBy, answererOf, ended } from "../../../core/review/index.ts";
 import { hasWords } from "../../../core/words.ts";
 import { type Access, mayNot, mayRead, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
@@ -26,16 +26,17 @@ import { flagOf, markOf, marksById } from "./reviewEdits.ts";
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
 
-interface Doing {
+interface Doing<Who extends string | null = string> {
   tx: Tx;
   access: Access;
   me: CompiledSubject;
-  who: string;
+  /** Null: somebody who is not signed in. */
+  who: Who;
   /** The instant it is done at, as it is kept. */
   now: string;
 }
 
-async function begin(tx: Tx, maker: string): Promise<Doing> {
+async function begin<Who extends string | null>(tx: Tx, maker: Who): Promise<Doing<Who>> {
   const access = await readAccess(tx);
   return { tx, access, me: subjectFor(access, maker), who: maker, now: new Date(access.at).toISOString() };
 }
@@ -45,7 +46,7 @@ type Outcome = { edits: Edit[] } | { why: string };
 
 /** Makes one change of what can be done, and says what could not. */
 async function carryOut(
-  { tx, access, me, who }: Doing,
+  { tx, access, me, who }: Doing<string | null>,
   act: "flag" | "review",
   outcomes: readonly { place: CompiledPlace; outcome: Outcome }[],
   note: string,
@@ -81,7 +82,7 @@ function pageSeen({ access, me }: Pick<Doing, "access" | "me">, id: string): Com
 }
 
 /** Somebody is to answer what is said of a page: they are here, and read it. */
-function checkAnswerer({ access, me }: Doing, id: string, places: readonly CompiledPlace[]): void {
+function checkAnswerer({ access, me }: Pick<Doing, "access" | "me">, id: string, places: readonly CompiledPlace[]): void {
   if (!knowsPeople(access, me)) throw refused("Who is to answer is chosen by members.");
   const subject = subjectOf(access.index, { person: id });
   if (!subject?.person || !isActive(subject, access.at)) throw badRequest("Nobody of that id is here. Choose somebody else.");
@@ -92,12 +93,14 @@ function checkAnswerer({ access, me }: Doing, id: string, places: readonly Compi
     );
 }
 
-function checkAhead({ access }: Doing, instant: string | undefined): void {
+function checkAhead({ access }: Pick<Doing, "access">, instant: string | undefined): void {
   if (instant !== undefined && Date.parse(instant) <= access.at) throw badRequest("That date lies in the past: choose one ahead.");
 }
 
 /** Readers who do not write a page flag so many in an hour; whoever writes it, as many as there are. */
-async function checkRate({ tx, access, me, who }: Doing, places: readonly CompiledPlace[]): Promise<void> {
+async function checkRate({ tx, access, me, who }: Doing<string | null>, places: readonly CompiledPlace[]): Promise<void> {
+  // Of whom nobody knows, it is counted by where they come from, before this (`countPublicFlag`).
+  if (who === null) return;
   const counted = places.filter((place) => (standing(access, me, place).set & REVISE) === 0).length;
   if (counted === 0) return;
   // By what was done, not by what is left of it: what was taken back counts as well.
@@ -110,7 +113,7 @@ async function checkRate({ tx, access, me, who }: Doing, places: readonly Compil
 }
 
 /** Spaces that let readers who are no members flag pages. */
-async function openToFlags({ tx, access }: Doing, places: readonly CompiledPlace[]): Promise<ReadonlySet<string>> {
+async function openToFlags({ tx, access }: Pick<Doing, "tx" | "access">, places: readonly CompiledPlace[]): Promise<ReadonlySet<string>> {
   const ids = [...new Set(places.map((place) => access.index.places[place.space]?.place.id ?? ""))];
   const rows = await tx
     .select({ id: spaces.placeId })
@@ -119,8 +122,18 @@ async function openToFlags({ tx, access }: Doing, places: readonly CompiledPlace
   return new Set(rows.map(({ id }) => id));
 }
 
-/** Says of pages that something is wrong with them. */
-export const raiseFlag = (maker: string, order: RaiseFlagBody): Promise<ReviewDone> =>
+/** So many open flags of a kind the public may have on a page: who of them said it already, nobody knows. */
+const MOST_OF_PUBLIC = 5;
+
+/** Why no flag of a kind is raised on a page once more; null: it is. */
+function saidAlready(known: readonly FlagRow[], kind: FlagKind, maker: string | null): string | null {
+  const same = known.filter((row) => row.kind === kind && row.by === maker);
+  if (maker === null) return same.length < MOST_OF_PUBLIC ? null : "Several readers said so already, and it is not answered yet.";
+  return same.length === 0 ? null : "You said so already, and it is not answered yet.";
+}
+
+/** Says of pages that something is wrong with them; null: of whoever says so nobody knows who it is. */
+export const raiseFlag = (maker: string | null, order: RaiseFlagBody): Promise<ReviewDone> =>
   inChange(async (tx) => {
     const doing = await begin(tx, maker);
     const { access, me, now } = doing;
@@ -138,15 +151,16 @@ export const raiseFlag = (maker: string, order: RaiseFlagBody): Promise<ReviewDo
     const outcomes = places.map((place): { place: CompiledPlace; outcome: Outcome } => {
       if (place.place.state === "archived" || place.place.state === "binned")
         return { place, outcome: { why: `It is ${place.place.state}.` } };
-      const again = known.get(place.place.id)?.some((row) => row.kind === order.kind && row.by === maker);
-      if (again) return { place, outcome: { why: "You said so already, and it is not answered yet." } };
+      const again = saidAlready(known.get(place.place.id) ?? [], order.kind, maker);
+      if (again !== null) return { place, outcome: { why: again } };
       const put: PageFlag = {
         kind: order.kind,
-        by: maker,
+        ...(maker === null ? {} : { by: maker }),
         at: now,
         due: order.due ?? answerBy(order.kind, access.at),
         ...(order.to === undefined ? {} : { to: order.to }),
         note: order.note,
+        ...(order.quote === undefined ? {} : { quote: order.quote }),
       };
       return { place, outcome: { edits: [{ kind: "flag", place: place.place.id, flag: newId(), put }] } };
     });

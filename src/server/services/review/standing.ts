@@ -31,7 +31,12 @@ async function keptOf(tx: Tx, id: string) {
 type Standing = Omit<PageReview, "title" | "address" | "html">;
 
 /** How the review of a page stands for an asker, in a snapshot. */
-export async function reviewIn(tx: Tx, access: Access, asker: string, id: string): Promise<Standing & { title: string; reads: boolean }> {
+export async function reviewIn(
+  tx: Tx,
+  access: Access,
+  asker: string | null,
+  id: string,
+): Promise<Standing & { title: string; reads: boolean }> {
   const me = subjectFor(access, asker);
   const place = seenPlace(access, me, id);
   if (place.place.kind !== "page" && place.place.kind !== "bulletin") throw notThere();

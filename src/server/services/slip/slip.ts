@@ -15,6 +15,7 @@ import { inSnapshot, type Tx } from "../../db/client.ts";
 import { ledger, pages, spaces, versions, viewCounts } from "../../db/schema/index.ts";
 import { openSight, type Sight, seenThen, sightOfNow } from "../grid/sight.ts";
 import { readHouseRules } from "../house/houseRules.ts";
+import { whoMade } from "../ledger/told.ts";
 import { actsFor } from "../life/planning.ts";
 import { linksHere } from "../links/linksHere.ts";
 import { standingAmong } from "../moving/reorder.ts";
@@ -127,7 +128,7 @@ async function lifeOf(
     .where(and(eq(viewCounts.placeId, id), gte(viewCounts.day, since)));
   const [last] = knows
     ? await tx
-        .select({ seq: ledger.seq, at: ledger.at, maker: ledger.maker })
+        .select({ seq: ledger.seq, at: ledger.at, maker: ledger.maker, act: ledger.act })
         .from(ledger)
         .where(arrayContains(ledger.places, [id]))
         .orderBy(desc(ledger.seq))
@@ -159,7 +160,7 @@ async function lifeOf(
     views30: page && mayNot(access, me, "seeReads", place) === null ? Number(views?.views ?? 0) : null,
     order: await standingAmong(tx, access, me, place),
     links: await linksHere(tx, access, me, place),
-    lastChange: last ? { seq: last.seq, at: last.at.toISOString(), who: person(last.maker) } : null,
+    lastChange: last ? { seq: last.seq, at: last.at.toISOString(), who: whoMade(names, last) } : null,
   };
 }
 
@@ -251,7 +252,7 @@ function readSlipNow(asker: string, placeId: string): Promise<Slip> {
 async function lifeThen(tx: Tx, { access, names }: Sight, { place }: CompiledPlace): Promise<Slip["life"]> {
   const [page] = await tx.select({ startedAt: pages.startedAt }).from(pages).where(eq(pages.placeId, place.id));
   const [last] = await tx
-    .select({ seq: ledger.seq, at: ledger.at, maker: ledger.maker })
+    .select({ seq: ledger.seq, at: ledger.at, maker: ledger.maker, act: ledger.act })
     .from(ledger)
     .where(and(arrayContains(ledger.places, [place.id]), lte(ledger.seq, access.seq)))
     .orderBy(desc(ledger.seq))
@@ -275,7 +276,7 @@ async function lifeThen(tx: Tx, { access, names }: Sight, { place }: CompiledPla
     views30: null,
     order: null,
     links: null,
-    lastChange: last ? { seq: last.seq, at: last.at.toISOString(), who: last.maker === null ? "Tesoro" : names.person(last.maker) } : null,
+    lastChange: last ? { seq: last.seq, at: last.at.toISOString(), who: whoMade(names, last) } : null,
   };
 }
 
