@@ -67,6 +67,7 @@ export async function loadDoors(now: Instant): Promise<void> {
     ]);
   });
   await makePassFor("ines", "oldnumbers", "Local history society", at(90).toISOString());
+  await makePassFor("ines", "oldnumbers", "Model shipbuilders", at(9).toISOString());
   const taken = await askIn(
     "ines",
     "The drawings you asked for are on this page.",

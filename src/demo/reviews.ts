@@ -56,7 +56,7 @@ const CONFIRMED: { page: string; by: string; daysAgo: number }[] = [
   { page: "gates", by: "viktor", daysAgo: 15 },
 ];
 
-function spaceSettings(id: string): SpaceSettings {
+export function spaceSettings(id: string): SpaceSettings {
   const space = demoSpaces.find((it) => it.id === id);
   return { name: space?.title ?? "", address: space?.slug ?? "", purpose: space?.purpose ?? "" };
 }
@@ -103,5 +103,12 @@ export function reviewsOf(now: number): LifeEvent[] {
       act: "review",
     }),
   );
-  return [...periods, ...said, ...confirmed];
+  const notices = spaceSettings("notices");
+  const letIn: LifeEvent = {
+    daysAgo: 61,
+    maker: "lena",
+    note: "Residents see first what is wrong.",
+    edits: [{ kind: "settings", place: "notices", remove: notices, put: { ...notices, flags: true } }],
+  };
+  return [...periods, letIn, ...said, ...confirmed];
 }

@@ -1,12 +1,35 @@
-/** What waits in Brinehaven today besides what follows from its pages: somebody asks to read, a routine has told something, work that stopped. */
+/**
+ * What waits in Brinehaven today besides what follows from its pages: somebody asks to read, a version is given in, a reader has
+ * said that something is wrong, a routine has told something, work that stopped, a time that could not be kept.
+ */
 import type { Instant } from "../core/access/model/index.ts";
 import { inChange } from "../server/db/client.ts";
-import { asked, jobItems, jobs } from "../server/db/schema/index.ts";
+import { asked, jobItems, jobs, schedules } from "../server/db/schema/index.ts";
 import { addNotice } from "../server/notices/notices.ts";
+import { answerApproval } from "../server/services/approval/answering.ts";
+import { makeChange } from "../server/services/change/apply.ts";
+import { raiseFlag } from "../server/services/review/settling.ts";
+import { readWorking, saveVersion } from "../server/services/writing/writing.ts";
+import { spaceSettings } from "./reviews.ts";
 
 const DAY = 86_400_000;
 
+/** What is published about the cruise season is approved first; somebody waits for it. */
+async function giveIn(): Promise<void> {
+  const remove = spaceSettings("cruise2027");
+  const edits = [{ kind: "settings" as const, place: "cruise2027", remove, put: { ...remove, approval: true } }];
+  await inChange((tx) => makeChange(tx, { maker: "noor", edits, act: "rules", note: "Shipping lines read every word of it." }));
+  const { title, body, version: base } = await readWorking("emeka", "doubledays");
+  const said = { type: "paragraph" as const, content: [{ type: "text" as const, text: "On 23 August the market stays open until ten." }] };
+  const order = { title, body: { ...body, content: [...body.content, said] }, base, note: "The market has asked for it." };
+  const { version } = await saveVersion("emeka", "doubledays", order);
+  await answerApproval("emeka", "doubledays", { act: "submit", version, note: "Only the last line is new." });
+}
+
 export async function loadWaiting(now: Instant): Promise<void> {
+  await giveIn();
+  const quote = "We load after 22:00 on at most forty nights a year.";
+  await raiseFlag(null, { places: ["residents"], kind: "doubtful", note: "We counted fifty-three last year.", quote });
   const at = (daysAgo: number) => new Date(now - daysAgo * DAY);
   await inChange(async (tx) => {
     await tx.insert(asked).values({
@@ -28,6 +51,16 @@ export async function loadWaiting(now: Instant): Promise<void> {
       shown: { places: [], entries: [] },
       note: "Found together from now on.",
     };
+    await tx.insert(schedules).values({
+      placeId: "waterships",
+      what: "archive",
+      below: "along",
+      at: at(1),
+      zone: "Europe/Lisbon",
+      by: "leif",
+      helpersKept: false,
+      problem: "Whoever scheduled this may not do it any more.",
+    });
     const problem = "Something broke on the server. What was done is done; go on with it, or tell the site keeper.";
     await tx
       .insert(jobs)
