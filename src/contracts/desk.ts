@@ -29,6 +29,8 @@ export type DeskHow =
   /** Into the tray, with its ripple. */
   | { do: "stage"; about: Named; edits: Edit[]; words: string }
   | { do: "confirm" | "hand" | "setReviewAside"; row: { place: string; flags: string[]; due: boolean } }
+  /** The best change for each place where a pledge does not hold, into the tray. */
+  | { do: "mend"; pledge: string }
   | { do: "meant"; place: string }
   | { do: "setFindingsAside"; place: string; signs: string[] }
   | { do: "letIn" | "decline"; request: string }

@@ -1,6 +1,7 @@
 /** The forecast: what opens or closes to whom by itself in the days to come. */
 import "reflect-metadata";
 import { IsIn } from "class-validator";
+import type { Edit } from "../core/access/model/index.ts";
 import { MayBeAbsent } from "./checks.ts";
 import { declare, json } from "./declare.ts";
 import type { Named } from "./people.ts";
@@ -26,6 +27,8 @@ export interface ForecastRow {
   opens: boolean;
   /** Pledges it breaks, as sentences. */
   breaks: string[];
+  /** The change by which it does not come for four weeks more; null: it is no end of something. */
+  later: { edit: Edit; words: string } | null;
 }
 
 export interface Forecast {

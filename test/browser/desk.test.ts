@@ -2,7 +2,7 @@
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { beforeAll, expect, test } from "vitest";
 import type { Desk, DeskRow } from "../../src/contracts/desk.ts";
-import { pick, pressKeys, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
+import { applyTray, pick, pressKeys, seen, signInAs, signOut, textHolding, withText } from "./driver.ts";
 import { isAccessible, stage } from "./story.ts";
 
 const on = stage();
@@ -57,11 +57,23 @@ async function settle(row: DeskRow): Promise<void> {
     return press("Not now.", Key.ENTER);
   }
   if (kind === "notice") return press("r");
+  if (kind === "approval") return press("a");
   // What is settled elsewhere, or needs thought, is set aside until a date.
   await press("z");
   await seen(driver, "[aria-label='Set aside until']");
   await press(Key.ENTER);
 }
+
+test("a broken pledge is mended where it stands: the best change goes to the tray, and once it is applied the row is gone", async () => {
+  await signInAs(driver, on.site.base, "ines", "/desk");
+  const pledge = (await ready()).rows.find(({ acts }) => acts.some(({ how }) => how.do === "mend"));
+  await (await seen(driver, `[data-key="${pledge?.key}"]`)).click();
+  await press("m");
+  await textHolding(driver, `[data-key="${pledge?.key}"]`, "in the tray");
+  await applyTray(driver);
+  await driver.wait(async () => !(await ready()).rows.some(({ key }) => key === pledge?.key), 30_000, "it stays broken");
+  await signOut(driver);
+});
 
 test("the whole desk of the site keeper is emptied by keys alone; what was settled stands there, and is taken back", async () => {
   await signInAs(driver, on.site.base, "ines", "/desk");
@@ -105,8 +117,8 @@ test("a guest's page is handed to somebody else from the desk, and what is stage
   await pick(driver, "Who is to answer", "Jonas");
   await press(Key.TAB, "You know it best.", Key.ENTER);
   await textHolding(driver, "#said", "handed on");
-  const idle = (await ready()).rows.find(({ acts }) => acts.some(({ how }) => how.do === "stage"));
-  await (await seen(driver, `[data-key="${idle?.key}"]`)).click();
-  await press("m");
-  await textHolding(driver, `[data-key="${idle?.key}"]`, "in the tray");
+  const staged = (await ready()).rows.find(({ acts }) => acts.some(({ how }) => how.do === "stage"));
+  await (await seen(driver, `[data-key="${staged?.key}"]`)).click();
+  await press(staged?.acts.find(({ how }) => how.do === "stage")?.key ?? "");
+  await textHolding(driver, `[data-key="${staged?.key}"]`, "in the tray");
 });

@@ -40,6 +40,22 @@ test("a reader flags a page without any script of ours; its owner is told in the
   await signOut(driver);
 });
 
+test("the public says what is wrong, without signing in and without script; whoever answers sees the passage marked in the text", async () => {
+  const quote = "The ramp closes ten minutes before departure.";
+  await driver.get(`${on.site.base}/read/harbour-notices/x-ferrytimes`);
+  await (await withText(driver, "a", "Something wrong?")).click();
+  await (await seen(driver, "#note")).sendKeys("It closes at five to.");
+  await (await seen(driver, "#quote")).sendKeys(quote);
+  await (await withText(driver, "button", "Say so")).click();
+  await textHolding(driver, "main", "Whoever answers for the page is told");
+  await signInAs(driver, on.site.base, "lena", "/review");
+  await (await seen(driver, '[data-page="ferrytimes"]')).click();
+  await textHolding(driver, "[aria-label='The page']", "It closes at five to.");
+  await textHolding(driver, "[aria-label='The page'] mark", quote);
+  await isAccessible(driver, "review with a marked passage");
+  await signOut(driver);
+});
+
 test("the whole queue of a keeper is emptied by keys alone, page by page and many at once; what was settled is taken back", async () => {
   await signInAs(driver, on.site.base, "maren", "/review");
   await (await current()).click();

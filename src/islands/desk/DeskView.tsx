@@ -11,7 +11,7 @@ import { ask, queries } from "../shared/api.ts";
 import board from "../shared/board.module.css";
 import { KeyHelp, useViewKey } from "../shared/KeyHelp.tsx";
 import { type Cursor, useCursor } from "../shared/useCursor.ts";
-import { ASKS, doHere, type Saying, useDeskActs } from "./acts.ts";
+import { ASKS, doHere, type Saying, stagedBy, useDeskActs } from "./acts.ts";
 import styles from "./desk.module.css";
 import { type Asks, Strip } from "./Strip.tsx";
 
@@ -148,8 +148,10 @@ function Rows({ desk, cursor, settling }: RowsProps) {
   const { items } = useTray();
   const { rows, more } = desk;
   const current = rows[cursor.nth];
-  const waits = (row: DeskRow) =>
-    items.some(({ id }) => row.acts.some(({ how }) => how.do === "stage" && id === `rule:${how.about.id}:${row.key}`));
+  const waits = (row: DeskRow) => {
+    const staged = stagedBy(row);
+    return items.some(({ id }) => staged.includes(id));
+  };
   const press = (event: KeyboardEvent<HTMLElement>) => {
     const { target } = event;
     if (event.key === "Escape" && settling.asks) {

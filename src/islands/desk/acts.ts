@@ -6,6 +6,7 @@ import { setFindingsAside } from "../../contracts/findings.ts";
 import { planGuests } from "../../contracts/guests.ts";
 import { goOnWithJob } from "../../contracts/jobs.ts";
 import { meanOutside } from "../../contracts/outside.ts";
+import { readPledge } from "../../contracts/pledges.ts";
 import { handFlags, type ReviewDone, settleReview } from "../../contracts/review.ts";
 import { tray } from "../change/store.ts";
 import { openAct } from "../life/opened.ts";
@@ -56,6 +57,8 @@ async function settleRow({ row, how, saying }: Order): Promise<string> {
     case "read":
       await ask(readNotice, { params: { id: String(how.notice) } });
       return "";
+    case "mend":
+      return mend(how.pledge);
     case "later":
       await ask(setDeskAside, { body: { row: row.key, until: until ?? "" } });
       return "";
@@ -74,6 +77,34 @@ async function endGuest(guest: string): Promise<string> {
   return "";
 }
 
+/** So many places are mended by one key; where a pledge does not hold at more, it still stands on the desk then. */
+const MOST_MENDED = 12;
+
+/** What went to the tray for each pledge that was mended since the desk was opened. */
+const wished = new Map<string, string[]>();
+
+/** What a row put into the tray, by the ids of its items there. */
+export const stagedBy = (row: DeskRow): string[] =>
+  row.acts.flatMap(({ how }) => {
+    if (how.do === "stage") return `rule:${how.about.id}:${row.key}`;
+    if (how.do === "endGuest") return `rule:person:${how.guest}:person`;
+    return how.do === "mend" ? (wished.get(how.pledge) ?? []) : [];
+  });
+
+/** Mends a pledge by the tray: for each place where it does not hold, the best change for what it says. */
+async function mend(pledge: string): Promise<string> {
+  const { witnesses } = await ask(readPledge, { params: { id: pledge } });
+  const wishes = witnesses.flatMap(({ place, mend: it }) => (it && "column" in it ? [{ place, wish: it }] : []));
+  if (wishes.length === 0) return "No one wish mends it: look where it does not hold, and why.";
+  const mended = wishes.slice(0, MOST_MENDED);
+  for (const { place, wish } of mended) await tray.wish({ id: place.id, title: place.name }, wish);
+  wished.set(
+    pledge,
+    mended.map(({ place }) => `wish:${place.id}`),
+  );
+  return tray.state.problem;
+}
+
 const PAST: Partial<Record<Order["how"]["do"], string>> = {
   confirm: "is confirmed as it is",
   setReviewAside: "is set aside",
@@ -86,6 +117,7 @@ const PAST: Partial<Record<Order["how"]["do"], string>> = {
   read: "was read",
   later: "is set aside for now",
   endGuest: "waits in the tray",
+  mend: "has what mends it in the tray",
 };
 
 export function useDeskActs(onDone: () => void) {

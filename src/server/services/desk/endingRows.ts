@@ -3,16 +3,15 @@ import { and, asc, eq, lte, sql } from "drizzle-orm";
 import { BIN_WARNS_DAYS, type DeskRow, ENDING_WITHIN_DAYS } from "../../../contracts/desk.ts";
 import { OVERSEES } from "../../../core/access/decide/index.ts";
 import { placeOf } from "../../../core/access/index/index.ts";
-import { type Edit, instantOf, RETIRE } from "../../../core/access/model/index.ts";
+import { type Edit, instantAt, instantOf, RETIRE } from "../../../core/access/model/index.ts";
 import { mayNot } from "../../access/current.ts";
 import { mayKnowOthers } from "../../access/known.ts";
 import { reachOf, within } from "../../db/listing.ts";
 import { listing, routines } from "../../db/schema/index.ts";
+import { laterThan, longer } from "../forecast/longer.ts";
 import { binKeepsDays } from "../life/facts.ts";
 import { broughtInBy } from "../outside/guests.ts";
 import { type Asking, DAY, firstOf, go, NOTHING, named, type Told, titled } from "./asking.ts";
-
-const LONGER_DAYS = 28;
 
 /** People whose time ends within two weeks: for site keepers, and for whoever brought them in. */
 export async function endingPeopleRows(asking: Asking): Promise<Told> {
@@ -29,8 +28,8 @@ export async function endingPeopleRows(asking: Asking): Promise<Told> {
     .sort((a, b) => instantOf(a.until ?? "") - instantOf(b.until ?? ""))
     .map((person): DeskRow => {
       const name = person.name ?? person.id;
-      const until = new Date(instantOf(person.until ?? "") + LONGER_DAYS * DAY).toISOString();
-      const edits: Edit[] = [{ kind: "person", person: person.id, remove: person, put: { ...person, until } }];
+      const at = instantOf(person.until ?? "");
+      const edits: Edit[] = [longer({ what: "person", at, person })];
       return {
         key: `ending:${person.id}`,
         heading: "ending",
@@ -43,7 +42,7 @@ export async function endingPeopleRows(asking: Asking): Promise<Told> {
           {
             key: "e",
             name: "4 weeks longer",
-            how: { do: "stage", about: { id: `person:${person.id}`, name }, edits, words: `${name} until ${until}` },
+            how: { do: "stage", about: { id: `person:${person.id}`, name }, edits, words: `${name} until ${laterThan(at)}` },
           },
           go("o", "Open …", `/people?part=${person.kind === "guest" ? "guests" : "members"}&person=${encodeURIComponent(person.id)}`),
         ],
@@ -60,8 +59,7 @@ export async function endingPassRows(asking: Asking): Promise<Told> {
     const at = pass.until ? instantOf(pass.until) : Number.NaN;
     const place = placeOf(access.index, pass.place);
     if (pass.revoked || !(at > access.at && at <= limit) || !place || !mayKnowOthers(access, me, place)) return [];
-    const until = new Date(at + LONGER_DAYS * DAY).toISOString();
-    const edits: Edit[] = [{ kind: "pass", pass: pass.id, remove: pass, put: { ...pass, until } }];
+    const edits: Edit[] = [longer({ what: "pass", at: instantAt(at), place: pass.place, pass })];
     return [
       {
         key: `pass:${pass.id}`,
@@ -72,7 +70,7 @@ export async function endingPassRows(asking: Asking): Promise<Told> {
         otherwise: "whoever holds it sees nothing from then on",
         lines: [],
         acts: [
-          { key: "e", name: "4 weeks longer", how: { do: "stage", about: named(place), edits, words: `the pass until ${until}` } },
+          { key: "e", name: "4 weeks longer", how: { do: "stage", about: named(place), edits, words: `the pass until ${laterThan(at)}` } },
           go("o", "Passes …", "/outside?part=passes"),
         ],
       },

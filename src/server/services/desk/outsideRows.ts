@@ -148,8 +148,8 @@ export async function brokenPledgeRows(asking: Asking): Promise<Told> {
         place: null,
         since: turn.at.toISOString(),
         otherwise: "it stays broken",
-        lines: ["Where it does not hold, for whom and why, and what mends it, stands with the pledge."],
-        acts: [go("o", "Mend it …", "/house?part=pledges")],
+        lines: ["Where it does not hold, for whom and why, stands with the pledge."],
+        acts: [{ key: "m", name: "Mend", how: { do: "mend", pledge: pledge.id } }, go("o", "Where and why …", "/house?part=pledges")],
       },
     ];
   });

@@ -21,7 +21,7 @@ async function breakingRows({ who, keepsSite }: Whose, at: number): Promise<Desk
   const limit = at + ENDING_WITHIN_DAYS * DAY;
   return rows
     .filter(({ breaks, refused, at: when }) => breaks.length > 0 && refused === null && Date.parse(when) <= limit)
-    .map(({ sentence, place, at: when, breaks }) => ({
+    .map(({ sentence, place, at: when, breaks, later }) => ({
       key: `breaking:${Date.parse(when)}.${signOf(sentence)}`,
       heading: "pledges",
       words: `${sentence}, and a pledge breaks by it`,
@@ -29,7 +29,19 @@ async function breakingRows({ who, keepsSite }: Whose, at: number): Promise<Desk
       since: null,
       otherwise: `it breaks by itself on ${when}`,
       lines: breaks.map((it) => `Breaks: ${it}.`),
-      acts: [...(place ? [go("o", "Its rules …", slip(place.id, "rules"))] : []), go("p", "Pledges …", "/house?part=pledges")],
+      acts: [
+        ...(later
+          ? [
+              {
+                key: "e",
+                name: "4 weeks longer",
+                how: { do: "stage" as const, about: place ?? { id: "breaking", name: sentence }, edits: [later.edit], words: later.words },
+              },
+            ]
+          : []),
+        ...(place ? [go("o", "Its rules …", slip(place.id, "rules"))] : []),
+        go("p", "Pledges …", "/house?part=pledges"),
+      ],
     }));
 }
 

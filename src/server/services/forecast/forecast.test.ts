@@ -68,6 +68,13 @@ it("says which pledge will break by itself, what a second end of the same leaves
     [1, 1],
   ]);
   expect(ends[1]?.breaks[0]).toContain("always read");
+  // Each end put off comes four weeks later, and nobody has less or more until then.
+  const puttingOff = rows.flatMap(({ later }) => later?.edit ?? []);
+  await inChange((tx) => makeChange(tx, { maker: "ines", edits: puttingOff, act: "rules", note: "", reason: "x" }));
+  const after = (await readForecast("ines", { days: "90" })).rows;
+  for (const { at, sentence, later } of rows)
+    if (later) expect(after.some((it) => it.sentence === sentence && Date.parse(it.at) === Date.parse(at) + 28 * DAY)).toBe(true);
+  expect((await readForecast("ines", { days: "7" })).rows.filter(({ later }) => later)).toEqual([]);
   expect(rows.find(({ place }) => place?.id === "site")).toMatchObject({ place: { name: "The site" }, what: "grant" });
   expect(rows[0]).toMatchObject({ refused: "Lena may not publish here any more.", effect: [] });
 });

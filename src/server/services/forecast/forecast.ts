@@ -15,6 +15,7 @@ import { inSnapshot, type Tx } from "../../db/client.ts";
 import { schedules } from "../../db/schema/index.ts";
 import { rippleView } from "../change/rippleView.ts";
 import { bareFacts } from "../life/facts.ts";
+import { type Ending, isEnding, laterThan, longer } from "./longer.ts";
 
 const DAY = 86_400_000;
 const MOST_ROWS = 500;
@@ -70,6 +71,12 @@ function sentenceOf(coming: Coming, names: Names): string {
   }
 }
 
+function laterWords(coming: Ending, names: Names): string {
+  const until = laterThan(coming.at);
+  if (coming.what === "person") return `${names.person(coming.person.id)} until ${until}`;
+  return coming.what === "pass" ? `the pass until ${until}` : grantSentence({ ...coming.grant, until }, names);
+}
+
 function rowOf(access: Access, me: ReturnType<typeof subjectFor>, coming: Coming, ripple: Ripple | null | undefined): ForecastRow {
   const names = namesFor(access, me);
   const place = coming.what === "person" ? undefined : placeOf(access.index, coming.place)?.place;
@@ -80,6 +87,7 @@ function rowOf(access: Access, me: ReturnType<typeof subjectFor>, coming: Coming
     what: coming.what,
     sentence: sentenceOf(coming, names),
     place: place ? { id: place.id, name: place.kind === "site" ? "The site" : (place.title ?? "") } : null,
+    later: isEnding(coming) ? { edit: longer(coming), words: laterWords(coming, names) } : null,
     refused: coming.what === "live" || coming.what === "archive" ? coming.refused : null,
     effect: ripple === undefined ? null : (view?.summary.map(({ text }) => text) ?? []),
     opens: (ripple?.entries ?? []).some((entry) => entry.class !== "members" && entry.gains.length > 0),
