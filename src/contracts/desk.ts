@@ -101,6 +101,19 @@ export const readDesk = declare({
   answer: json<Desk>("Desk"),
 });
 
+export interface DeskCount {
+  count: number;
+}
+
+export const countDesk = declare({
+  method: "GET",
+  path: "/api/desk/count",
+  who: "member",
+  says: "How many things wait for the asker, by what is known of it by now.",
+  query: NoQuery,
+  answer: json<DeskCount>("DeskCount"),
+});
+
 export class DeskAsideBody {
   @Matches(/^[a-zA-Z]{1,20}:[\w:.-]{1,120}$/) row!: string;
   /** Until when; null: it is on the desk again. */

@@ -73,6 +73,19 @@ it("nobody keeps it for themselves: of one person, two are taken at a time, and 
   expect((await first.json()).error.message).toContain("Two of your changes");
 });
 
+it("desks become whole, however often they are asked for at once, and leave room for what is done by hand meanwhile", async () => {
+  const desk = async (cookie: string) => (await fetch(`${site.base}/api/desk`, { headers: { cookie } })).json();
+  const edits = [{ kind: "grant", place: "site", put: { to: { group: await groupOf() }, abilities: ["read"] } }];
+  for (const end = Date.now() + 60_000; ; ) {
+    const asked = await Promise.all([keeper, member, keeper, member, keeper].map(desk));
+    expect((await post("preview", { edits, columns: [] }, keeper)).status).toBe(200);
+    if (asked.every(({ pending }) => !pending)) break;
+    expect(Date.now()).toBeLessThan(end);
+  }
+  const counted = await (await fetch(`${site.base}/api/desk/count`, { headers: { cookie: keeper } })).json();
+  expect(counted.count).toBe((await desk(keeper)).count);
+});
+
 it("whoever may not is refused at once, and the grid says what it does not show", async () => {
   const group = await groupOf();
   const refused = await post("proposals", { place: "site", wishes: [{ principal: { group }, level: 2 }], edits: [] }, member);

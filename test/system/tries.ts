@@ -51,6 +51,7 @@ export const TRIES: Try[] = (
     [
       { method: "GET", path: "review", ...members, mei: 200, maren: 200 },
       { method: "GET", path: "desk", ...members, mei: 200, maren: 200 },
+      { method: "GET", path: "desk/count", ...members, mei: 200, maren: 200 },
       { method: "POST", path: "desk/aside", body: { row: "review:cranes", until: null }, ...members, mei: 200, maren: 200 },
       { method: "POST", path: "notices/1/read", ...members, mei: 404, maren: 404 },
       { method: "GET", path: "routines", ...members, mei: 200, maren: 200 },

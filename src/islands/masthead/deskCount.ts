@@ -1,5 +1,5 @@
 /** How many things wait on the desk, beside its name in the masthead: asked once a minute at most, whatever view one is in. */
-import { readDesk } from "../../contracts/desk.ts";
+import { countDesk } from "../../contracts/desk.ts";
 import { ask } from "../shared/api.ts";
 
 const KEY = "tesoro.desk.count";
@@ -36,7 +36,7 @@ export function watchDeskCount(): void {
   if (known && Date.now() - known.at < FRESH) return;
   setTimeout(
     () =>
-      void ask(readDesk, { stay: true })
+      void ask(countDesk, { stay: true })
         .then(({ count }) => tellDeskCount(count))
         .catch(() => {}),
     1_500,

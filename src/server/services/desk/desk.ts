@@ -1,6 +1,6 @@
 /** The desk: every part asked under the rights of who asks, put together in order of consequence. */
 import { and, count, eq, gt, lt } from "drizzle-orm";
-import { DESK_HEADINGS, type Desk, type DeskAsideBody } from "../../../contracts/desk.ts";
+import { DESK_HEADINGS, type Desk, type DeskAsideBody, type DeskCount } from "../../../contracts/desk.ts";
 import { accessNow, isKeeper, readAccess, subjectFor } from "../../access/current.ts";
 import { database, inSnapshot } from "../../db/client.ts";
 import { deskAside, notices } from "../../db/schema/index.ts";
@@ -14,7 +14,7 @@ import { heldRows, jobRows, routineRows } from "./machineryRows.ts";
 import { draftRows, reviewRows } from "./oldRows.ts";
 import { brokenPledgeRows, findingRows, newlyOutside } from "./outsideRows.ts";
 import { nextByItself, settledToday } from "./settledToday.ts";
-import { slowOf, slowRows } from "./slow.ts";
+import { slowBefore, slowOf, slowRows } from "./slow.ts";
 import { approvalRows, askedRows, noticeRows } from "./waitingRows.ts";
 
 /** In the order in which they stand under their headings. */
@@ -35,20 +35,20 @@ const PARTS: readonly ((asking: Asking) => Promise<Told> | Told)[] = [
   jobRows,
 ];
 
-/** What other views tell, each asked by itself. */
-async function besideOf(asker: string): Promise<Beside> {
+/** What other views tell, each asked by itself. Where one only counts, nothing is worked out that takes its time. */
+async function besideOf(asker: string, counting: boolean): Promise<Beside> {
   const access = await accessNow();
   const me = subjectFor(access, asker);
   // Begun first: it is worked out beside the rest.
-  const slow = slowOf({ who: asker, access, keepsSite: isKeeper(access, me) });
+  const slow = counting ? slowBefore(asker) : slowOf({ who: asker, access, keepsSite: isKeeper(access, me) });
   const findings = await readFindings(asker, {});
   const asked = await readAsked(asker, {});
   const queue = await readQueue(asker, {});
   return { findings, asked, queue, slow: await slow };
 }
 
-export async function readDesk(asker: string): Promise<Desk> {
-  const beside = await besideOf(asker);
+async function deskOf(asker: string, counting: boolean): Promise<Desk> {
+  const beside = await besideOf(asker, counting);
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
     const me = subjectFor(access, asker);
@@ -75,6 +75,11 @@ export async function readDesk(asker: string): Promise<Desk> {
     };
   });
 }
+
+export const readDesk = (asker: string): Promise<Desk> => deskOf(asker, false);
+
+/** How many things wait for somebody, by what is known without working anything out. */
+export const countDesk = async (asker: string): Promise<DeskCount> => ({ count: (await deskOf(asker, true)).count });
 
 /** So many rows one person has set aside at most. */
 const MOST_ASIDE = 2_000;

@@ -3,6 +3,7 @@
  * for as long as nothing changes, a minute at most; whoever comes before it is there gets the rest, and asks again.
  */
 import { type DeskRow, ENDING_WITHIN_DAYS } from "../../../contracts/desk.ts";
+import { accessNow } from "../../access/current.ts";
 import { noteTrouble } from "../../log.ts";
 import { sha256 } from "../../secrets.ts";
 import { readForecast } from "../forecast/forecast.ts";
@@ -70,10 +71,13 @@ async function unusedRows({ who }: Whose): Promise<{ rows: DeskRow[]; total: num
 }
 
 async function idleRows({ who }: Whose): Promise<{ rows: DeskRow[]; total: number }> {
-  const { rows, more } = await readIdle(who, {});
+  const { rows, counts, more } = await readIdle(who, {});
   const mended = rows.filter(({ mend }) => mend !== null);
+  // Of what is not among the first, those kinds alone that a change mends.
+  const kinds = new Set(mended.map(({ kind }) => kind));
+  const inAll = counts.reduce((sum, { kind, count }) => sum + (kinds.has(kind) ? count : 0), 0);
   return {
-    total: mended.length + more,
+    total: more === 0 ? mended.length : inAll,
     rows: mended.map(({ kind, place, path, sentence, mend }) => ({
       key: `idle:${kind}.${place.id}.${signOf(sentence)}`,
       heading: "machinery",
@@ -92,49 +96,71 @@ async function idleRows({ who }: Whose): Promise<{ rows: DeskRow[]; total: numbe
   };
 }
 
+/** One after the other: of one person few tasks are worked out at a time, and the desk leaves room for what they do by hand. */
 async function workOut(asking: Whose, at: number): Promise<Slow> {
-  const [breaking, unused, idle] = await Promise.all([breakingRows(asking, at), unusedRows(asking), idleRows(asking)]);
-  return { breaking, unused, idle };
+  const breaking = await breakingRows(asking, at);
+  const unused = await unusedRows(asking);
+  return { breaking, unused, idle: await idleRows(asking) };
 }
 
+/** What is there of one person's, or being worked out: for a number of the ledger and a time. */
 interface Kept {
   seq: number;
   at: number;
-  found: Promise<Slow>;
-  settled: boolean;
+  found: Slow | null;
+  running: Promise<void> | null;
 }
 
 const kept = new Map<string, Kept>();
 const MOST_KEPT = 200;
 const MINUTE = 60_000;
+/** What failed is not tried again sooner. */
+const AGAIN_AFTER = 10_000;
 /** So long one waits for it: what is there by then is told at once. */
 const PATIENCE = 60;
 
-const patience = (): Promise<null> => new Promise((resolve) => setTimeout(resolve, PATIENCE, null));
+const patience = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, PATIENCE));
 
-function begun(asking: Whose & Pick<Asking, "access">): Kept {
+/** Desks are worked out one after the other: what people do by hand is not kept from its turn by them. */
+let line: Promise<void> = Promise.resolve();
+
+/** Works it out for somebody once, however often they ask meanwhile and whatever is changed: what is out of date is made anew then. */
+function begin(asking: Whose & Pick<Asking, "access">): Kept {
   const { who, access } = asking;
-  const known = kept.get(who);
-  if (known && known.seq === access.seq && Math.abs(access.at - known.at) < MINUTE) return known;
-  const it: Kept = { seq: access.seq, at: access.at, found: workOut(asking, access.at), settled: false };
-  it.found.then(
-    () => {
-      it.settled = true;
-    },
-    (error) => {
+  const it: Kept = { seq: access.seq, at: access.at, found: kept.get(who)?.found ?? null, running: null };
+  const turn = async () => {
+    try {
+      const { seq, at } = await accessNow();
+      const found = await workOut(asking, at);
+      Object.assign(it, { seq, at, found, running: null });
+    } catch (error) {
       noteTrouble("A part of a desk was not worked out", error);
-      kept.delete(who);
-    },
-  );
+      Object.assign(it, { found: null, running: null });
+    }
+  };
+  it.running = line = line.then(turn);
   if (kept.size >= MOST_KEPT) kept.clear();
   kept.set(who, it);
   return it;
 }
 
+/** What was there of it last, whatever came in between: good for counting, not for showing. */
+export const slowBefore = (who: string): Slow | null => kept.get(who)?.found ?? null;
+
+function begun(asking: Whose & Pick<Asking, "access">): Kept {
+  const { access, who } = asking;
+  const known = kept.get(who);
+  if (!known) return begin(asking);
+  const age = Math.abs(access.at - known.at);
+  const isNew = known.seq === access.seq && age < (known.found ? MINUTE : AGAIN_AFTER);
+  return known.running || isNew ? known : begin(asking);
+}
+
 /** What is there of it by now; null: it is still being worked out. */
 export async function slowOf(asking: Whose & Pick<Asking, "access">): Promise<Slow | null> {
   const it = begun(asking);
-  return it.settled ? it.found : Promise.race([it.found.catch(() => null), patience()]);
+  if (it.running) await Promise.race([it.running, patience()]);
+  return it.running === null && it.seq === asking.access.seq ? it.found : null;
 }
 
 /** The rows of it. */
