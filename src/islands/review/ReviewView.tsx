@@ -60,7 +60,7 @@ function Line({ row, nth, current, chosen, now, onGo, onChoose }: LineProps) {
       <span className={styles.title} dir="auto">
         {row.title}
       </span>
-      <small className="soft" dir="auto">
+      <small className={styles.reads} dir="auto">
         {row.space}
       </small>
       <span className={styles.why}>

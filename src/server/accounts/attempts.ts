@@ -60,15 +60,15 @@ function isKnown(device: string | null, email: string): boolean {
   return a.length === b.length && timingSafeEqual(a, b);
 }
 
-const tooOften = (): Trouble => new Trouble(429, "tooOften", "Too many attempts. Wait a few minutes, then try again.");
+const TOO_OFTEN = "Too many attempts. Wait a few minutes, then try again.";
 
 /** Takes one try, or throws. Counted before the password is looked at, so that many at once do not slip through. */
-async function take(it: RateLimiterDrizzle, key: string): Promise<void> {
+async function take(it: RateLimiterDrizzle, key: string, said = TOO_OFTEN): Promise<void> {
   try {
     await it.consume(key);
   } catch (error) {
     if (error instanceof Error) throw error;
-    throw tooOften();
+    throw new Trouble(429, "tooOften", said);
   }
 }
 
@@ -116,6 +116,7 @@ export const countPass = (client: string): Promise<void> => take(limits().passes
 
 /** Counts a flag raised by somebody who is not signed in. */
 export async function countPublicFlag(client: string): Promise<void> {
-  await take(limits().publicFlags, keyed(`publicFlags|${networkOf(client)}`));
-  await take(limits().allPublicFlags, "all");
+  const said = "Many pages were flagged within the hour. What you wrote is kept here: try again later.";
+  await take(limits().publicFlags, keyed(`publicFlags|${networkOf(client)}`), said);
+  await take(limits().allPublicFlags, "all", said);
 }
