@@ -113,8 +113,8 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
   await picture("slip");
   await writingPictures(driver, base, picture);
   await driver.get(`${base}/review`);
-  await (await seen(driver, '[data-page="ferrytimes"]')).click();
-  await textHolding(driver, "[aria-label='The page']", "The Sunday boat");
+  await (await seen(driver, '[data-page="residents"]')).click();
+  await textHolding(driver, "[aria-label='The page']", "forty nights");
   await picture("review");
   await driver.get(`${base}/ledger`);
   await textHolding(driver, "main", "Older entries");

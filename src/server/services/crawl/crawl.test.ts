@@ -5,6 +5,7 @@ import { eq } from "drizzle-orm";
 import { afterAll, beforeAll, beforeEach, expect, it } from "vitest";
 import { onDemo } from "../../../../test/demo.ts";
 import { status } from "../../../../test/status.ts";
+import type { SpaceSettings } from "../../../core/access/model/index.ts";
 import { database, inChange } from "../../db/client.ts";
 import { crawled } from "../../db/schema/index.ts";
 import { runJob } from "../../jobs/running.ts";
@@ -150,7 +151,7 @@ it("is told by the sitemap what may be listed; spaces that ask not to be are in 
   const listed = async () => [...(await readSitemap(null)).matchAll(/<loc>[^<]*-([^-<]+)<\/loc>/g)].map(([, it]) => it);
   expect(await listed()).toContain("welcome");
   expect([await status(readSitemap(0)), await status(readSitemap(2)), await readSitemap(1)]).toEqual([404, 404, await readSitemap(null)]);
-  const now = { name: "Harbour Notices", address: "harbour-notices", purpose: "What skippers, residents and visitors should know today." };
+  const now = (await readSlip("lena", "notices")).life.space?.settings as SpaceSettings;
   const edit = { kind: "settings" as const, place: "notices", remove: now, put: { ...now, indexed: false } };
   await inChange((tx) => makeChange(tx, { maker: "lena", edits: [edit], act: "rules", note: "" }));
   expect(await listed()).not.toContain("welcome");

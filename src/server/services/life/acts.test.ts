@@ -384,7 +384,7 @@ it("an archive at a date: done when its instant has come, with what was chosen o
   const later = instantAt(Date.parse(at) + 1000);
   expect(await runSchedules(later)).toEqual(["berthplan"]);
   expect((await places()).get("berthrequests")?.state).toBe("archived");
-  const held = (await readPages("maren", { held: "yes" })).rows;
+  const held = (await readPages("maren", { held: "yes", space: "quays" })).rows;
   expect(held.map(({ id, due }) => [id, due?.problem])).toEqual([["quayhome", expect.stringContaining("landing page")]]);
   expect(await runSchedules(later)).toEqual([]);
   await unschedulePage("maren", "quayhome", "archive");
