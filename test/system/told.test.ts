@@ -330,6 +330,7 @@ const GENERAL: [string, string][] = [
   ["GET", "workbench"],
   ["GET", "review"],
   ["GET", "desk"],
+  ["GET", "desk/count"],
   ["GET", "routines"],
   ["GET", "reads"],
   ["GET", "reads/export?format=csv"],
