@@ -37,7 +37,7 @@ test("the security page that got outside is found with since and why, and closed
   expect(text).toMatch(/since .* by Noor van Dijk/);
   expect(text).toContain("“For visitors” says that the public are Reader");
   await (await line("crowdwatch")).sendKeys("c");
-  await textHolding(driver, "section[aria-label=Tray]", "the public and 3 passes lose");
+  await textHolding(driver, "section[aria-label=Tray]", "the public and 4 passes lose");
   await applyTray(driver);
   await driver.wait(async () => (await driver.findElements(By.css("[data-page=crowdwatch]"))).length === 0, 30_000, "it is still listed");
 });
