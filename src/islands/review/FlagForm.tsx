@@ -81,7 +81,10 @@ export function FlagForm({ places, words, onMany, onDone }: Props) {
       {!onMany && (
         <div className={styles.whom}>
           <Picker<PrincipalChoice> label="Who is to answer (nobody chosen: its owner)" chosen={to} find={findPersons} onChoose={setTo} />
-          <DateField label="Answer by" value={due} onChange={setDue} as="end" none="as its kind asks" ahead />
+          <div className="labelled">
+            <span aria-hidden="true">Answer by</span>
+            <DateField label="Answer by" value={due} onChange={setDue} as="end" none="as its kind asks" ahead />
+          </div>
         </div>
       )}
       {raise.error && <p className="notice bad">{raise.error.message}</p>}
