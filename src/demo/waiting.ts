@@ -11,6 +11,7 @@ import { makeChange } from "../server/services/change/apply.ts";
 import { raiseFlag } from "../server/services/review/settling.ts";
 import { readWorking, saveVersion } from "../server/services/writing/writing.ts";
 import { spaceSettings } from "./reviews.ts";
+import { grant, group } from "./site.ts";
 
 const DAY = 86_400_000;
 
@@ -26,8 +27,18 @@ async function giveIn(): Promise<void> {
   await answerApproval("emeka", "doubledays", { act: "submit", version, note: "Only the last line is new." });
 }
 
+/** Somebody meant the best, and put an end to what a pledge needs: in twelve days it breaks by itself. */
+async function endBeforeItsTime(until: string): Promise<void> {
+  const remove = grant(group("dhm"), 1);
+  const edits = [{ kind: "grant" as const, place: "inquiries", remove, put: { ...remove, until } }];
+  await inChange((tx) =>
+    makeChange(tx, { maker: "ruth", edits, act: "rules", note: "To be looked at again when the winter roster stands." }),
+  );
+}
+
 export async function loadWaiting(now: Instant): Promise<void> {
   await giveIn();
+  await endBeforeItsTime(new Date(now + 12 * DAY).toISOString());
   const quote = "We load after 22:00 on at most forty nights a year.";
   await raiseFlag(null, { places: ["residents"], kind: "doubtful", note: "We counted fifty-three last year.", quote });
   const at = (daysAgo: number) => new Date(now - daysAgo * DAY);

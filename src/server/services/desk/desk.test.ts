@@ -36,6 +36,7 @@ describe("what stands on a desk", () => {
         "outside",
         "finding",
         "pledge",
+        "breaking",
         "asked",
         "approval",
         "notice",
