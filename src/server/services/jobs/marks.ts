@@ -30,8 +30,9 @@ export async function marksOf(tx: Tx, asker: string, ids: readonly string[]): Pr
     .select({ id: pages.placeId, readiness: pages.readiness, period: pages.reviewDays })
     .from(pages)
     .where(inArray(pages.placeId, [...ids]));
-  const saidOf = (page: string) => new Set(open.flatMap(({ id, kind }) => (id === page ? [kind] : [])));
-  return new Map(rows.map(({ id, ...marks }) => [id, { ...marks, said: saidOf(id) }]));
+  const said = new Map<string, Set<FlagKind>>();
+  for (const { id, kind } of open) said.set(id, (said.get(id) ?? new Set<FlagKind>()).add(kind));
+  return new Map(rows.map(({ id, ...marks }) => [id, { ...marks, said: said.get(id) ?? new Set() }]));
 }
 
 const POLICIES = { tag: "tag", readiness: "tag", period: "setPeriod", flag: "confirm" } as const;
