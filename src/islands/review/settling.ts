@@ -42,7 +42,9 @@ export function useSettling(onDone: (skipped: ReviewDone["skipped"]) => void) {
         say(`${words}.`);
       }
       onDone(skipped);
-      await queries.invalidateQueries();
+      // The next key counts as soon as the queue is there; what else is on the screen follows.
+      await queries.invalidateQueries({ queryKey: ["review"] });
+      void queries.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== "review" });
     },
   });
 }
