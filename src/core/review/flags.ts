@@ -12,6 +12,13 @@ export const answerBy = (kind: FlagKind, at: number): string => new Date(at + AN
 /** Who is to answer a flag: who it is addressed to, else the owner of its page; null: nobody by name. */
 export const answererOf = ({ to }: Pick<PageFlag, "to">, owner: string | null): string | null => to ?? owner;
 
+/** A flag that is raised at an instant (milliseconds since the epoch); it wants an answer when its kind does, unless that is said. */
+export const raised = (said: Omit<PageFlag, "at" | "due"> & Partial<Pick<PageFlag, "due">>, at: number): PageFlag => ({
+  ...said,
+  due: said.due ?? answerBy(said.kind, at),
+  at: new Date(at).toISOString(),
+});
+
 /** An open flag, ended. */
 export const ended = (flag: PageFlag, outcome: FlagOutcome, { by, at, reason }: { by: string; at: string; reason: string }): PageFlag => ({
   ...flag,

@@ -87,7 +87,7 @@ async function lookedAt<T extends Planned>(
     return planned;
   }
   const access = await readAccess(tx);
-  const marks = await marksOf(tx, maker, fit);
+  const marks = await marksOf(tx, maker, many, fit);
   const edits = fit.flatMap((id): Edit | Edit[] => markEdit(access, maker, many, id, marks) ?? []);
   return plan(tx, { maker, edits, look: true });
 }

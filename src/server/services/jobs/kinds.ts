@@ -123,7 +123,7 @@ const markJob: Kind = {
     const { many, note, reason } = job.order as unknown as ManyOrder;
     const { access, me } = await stillActive(tx, job.by);
     const ids = items.map(({ placeId }) => placeId);
-    const marks = await marksOf(tx, job.by, ids);
+    const marks = await marksOf(tx, job.by, many, ids);
     const results: Results = [];
     const edits: Edit[] = [];
     const done: Item[] = [];

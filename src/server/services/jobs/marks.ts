@@ -3,7 +3,7 @@ import { and, eq, inArray, isNull } from "drizzle-orm";
 import { MARKS, type ManyBody } from "../../../contracts/jobs.ts";
 import { type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { type Edit, type FlagKind, type Place, sameValue } from "../../../core/access/model/index.ts";
-import { answerBy } from "../../../core/review/index.ts";
+import { raised } from "../../../core/review/index.ts";
 import { type Access, mayNot } from "../../access/current.ts";
 import { knowsPlace } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
@@ -20,18 +20,24 @@ export interface PageMarks {
   said: ReadonlySet<FlagKind>;
 }
 
-export async function marksOf(tx: Tx, asker: string, ids: readonly string[]): Promise<Map<string, PageMarks>> {
-  if (ids.length === 0) return new Map();
+/** Of what kinds somebody flagged pages already, and has no answer yet. */
+async function saidOf(tx: Tx, asker: string, ids: readonly string[]): Promise<Map<string, Set<FlagKind>>> {
   const open = await tx
     .select({ id: flags.placeId, kind: flags.kind })
     .from(flags)
     .where(and(eq(flags.by, asker), isNull(flags.outcome), inArray(flags.placeId, [...ids])));
+  const said = new Map<string, Set<FlagKind>>();
+  for (const { id, kind } of open) said.set(id, (said.get(id) ?? new Set<FlagKind>()).add(kind));
+  return said;
+}
+
+export async function marksOf(tx: Tx, asker: string, { act }: ManyBody, ids: readonly string[]): Promise<Map<string, PageMarks>> {
+  if (ids.length === 0) return new Map();
+  const said = act === "flag" ? await saidOf(tx, asker, ids) : new Map<string, Set<FlagKind>>();
   const rows = await tx
     .select({ id: pages.placeId, readiness: pages.readiness, period: pages.reviewDays })
     .from(pages)
     .where(inArray(pages.placeId, [...ids]));
-  const said = new Map<string, Set<FlagKind>>();
-  for (const { id, kind } of open) said.set(id, (said.get(id) ?? new Set<FlagKind>()).add(kind));
   return new Map(rows.map(({ id, ...marks }) => [id, { ...marks, said: said.get(id) ?? new Set() }]));
 }
 
@@ -54,8 +60,7 @@ function flagEdit(
   said: PageMarks["said"],
 ): Edit | null {
   if (said.has(kind) || state === "archived" || state === "binned") return null;
-  const put = { kind, by, at: new Date(access.at).toISOString(), due: answerBy(kind, access.at), note: words };
-  return { kind: "flag", place: id, flag: newId(), put };
+  return { kind: "flag", place: id, flag: newId(), put: raised({ kind, by, note: words }, access.at) };
 }
 
 /** The edit by which somebody marks one page, or null where there is none to be made. */

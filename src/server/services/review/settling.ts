@@ -9,8 +9,8 @@ import {
   type SettleRowBody,
 } from "../../../contracts/review.ts";
 import { type CompiledPlace, type CompiledSubject, isActive, subjectOf } from "../../../core/access/index/index.ts";
-import { type Edit, type FlagKind, type FlagOutcome, type PageFlag, REVISE, type ReviewMark } from "../../../core/access/model/index.ts";
-import { answerBy, answererOf, ended } from "../../../core/review/index.ts";
+import { type Edit, type FlagKind, type FlagOutcome, REVISE, type ReviewMark } from "../../../core/access/model/index.ts";
+import { answererOf, ended, raised } from "../../../core/review/index.ts";
 import { hasWords } from "../../../core/words.ts";
 import { type Access, mayNot, mayRead, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
 import { knowsPeople, namesFor } from "../../access/known.ts";
@@ -136,7 +136,8 @@ function saidAlready(known: readonly FlagRow[], kind: FlagKind, maker: string | 
 export const raiseFlag = (maker: string | null, order: RaiseFlagBody): Promise<ReviewDone> =>
   inChange(async (tx) => {
     const doing = await begin(tx, maker);
-    const { access, me, now } = doing;
+    const { access, me } = doing;
+    const { places: _, ...what } = order;
     const places = order.places.map((id) => pageSeen(doing, id));
     const letIn = await openToFlags(doing, places);
     for (const place of places) {
@@ -153,15 +154,7 @@ export const raiseFlag = (maker: string | null, order: RaiseFlagBody): Promise<R
         return { place, outcome: { why: `It is ${place.place.state}.` } };
       const again = saidAlready(known.get(place.place.id) ?? [], order.kind, maker);
       if (again !== null) return { place, outcome: { why: again } };
-      const put: PageFlag = {
-        kind: order.kind,
-        ...(maker === null ? {} : { by: maker }),
-        at: now,
-        due: order.due ?? answerBy(order.kind, access.at),
-        ...(order.to === undefined ? {} : { to: order.to }),
-        note: order.note,
-        ...(order.quote === undefined ? {} : { quote: order.quote }),
-      };
+      const put = raised({ ...what, ...(maker === null ? {} : { by: maker }) }, access.at);
       return { place, outcome: { edits: [{ kind: "flag", place: place.place.id, flag: newId(), put }] } };
     });
     return carryOut(doing, "flag", outcomes, "");
@@ -290,7 +283,7 @@ export const settleReview = (maker: string, order: SettleBody): Promise<ReviewDo
 export const handFlags = (maker: string, order: HandFlagsBody): Promise<ReviewDone> =>
   inChange(async (tx) => {
     const doing = await begin(tx, maker);
-    const { access, me, now } = doing;
+    const { access, me } = doing;
     const rows = await rowsOf(doing, order.rows);
     checkAhead(doing, order.due);
     checkAnswerer(
@@ -310,14 +303,8 @@ export const handFlags = (maker: string, order: HandFlagsBody): Promise<ReviewDo
         });
       if (it.open.length === 0 && mayNot(access, me, "confirm", it.place) === null) {
         const note = hasWords(order.note) ? order.note : "It is due to be looked at again.";
-        const put: PageFlag = {
-          kind: "outOfDate",
-          by: maker,
-          at: now,
-          due: order.due ?? answerBy("outOfDate", access.at),
-          to: order.to,
-          note,
-        };
+        const due = order.due === undefined ? {} : { due: order.due };
+        const put = raised({ kind: "outOfDate", by: maker, to: order.to, note, ...due }, access.at);
         edits.push({ kind: "flag", place: it.row.place, flag: newId(), put });
       }
       const why = `It is ${namesFor(access, me).person(order.to)}'s to answer already, or not yours to hand on.`;

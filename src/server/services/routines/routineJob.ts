@@ -13,8 +13,8 @@ import {
   placeOf,
   subjectOf,
 } from "../../../core/access/index/index.ts";
-import { type Edit, type PageFlag, READ } from "../../../core/access/model/index.ts";
-import { answerBy } from "../../../core/review/index.ts";
+import { type Edit, READ } from "../../../core/access/model/index.ts";
+import { raised } from "../../../core/review/index.ts";
 import {
   type DoneBefore,
   isAboutGuests,
@@ -124,8 +124,8 @@ async function change(doing: Doing, fit: readonly Fit[], act: "flag" | "review" 
 }
 
 function raise(doing: Doing, fit: readonly Fit[], action: Extract<RoutineAction, { what: "flag" }>): Promise<Results> {
-  const { access, job, now } = doing;
-  const put: PageFlag = { kind: action.kind, by: job.by, at: now, due: answerBy(action.kind, access.at), note: action.note };
+  const { access, job } = doing;
+  const put = raised({ kind: action.kind, by: job.by, note: action.note }, access.at);
   return change(
     doing,
     fit,
