@@ -47,7 +47,12 @@ async function besideOf(asker: string, counting: boolean): Promise<Beside> {
   return { findings, asked, queue, slow: await slow };
 }
 
-async function deskOf(asker: string, counting: boolean): Promise<Desk> {
+interface Waiting extends Pick<Desk, "rows" | "more" | "count"> {
+  asking: Asking;
+}
+
+/** What waits for somebody, told to `tell` in the snapshot it was read in. */
+async function waiting<T>(asker: string, counting: boolean, tell: (found: Waiting) => T | Promise<T>): Promise<T> {
   const beside = await besideOf(asker, counting);
   return inSnapshot(async (tx) => {
     const access = await readAccess(tx);
@@ -64,22 +69,21 @@ async function deskOf(asker: string, counting: boolean): Promise<Desk> {
     const rank = new Map(DESK_HEADINGS.map((heading, nth) => [heading, nth]));
     const rows = told.flatMap((it) => it.rows).sort((a, b) => (rank.get(a.heading) ?? 0) - (rank.get(b.heading) ?? 0));
     const more = told.flatMap((it) => it.more ?? []);
-    return {
-      rows,
-      more,
-      count: rows.length + more.reduce((sum, it) => sum + it.count, 0),
-      aside: aside.size,
-      pending: beside.slow === null,
-      settled: await settledToday(asking),
-      next: await nextByItself(asking),
-    };
+    return tell({ asking, rows, more, count: rows.length + more.reduce((sum, it) => sum + it.count, 0) });
   });
 }
 
-export const readDesk = (asker: string): Promise<Desk> => deskOf(asker, false);
+export const readDesk = (asker: string): Promise<Desk> =>
+  waiting(asker, false, async ({ asking, ...found }) => ({
+    ...found,
+    aside: asking.aside.size,
+    pending: asking.beside.slow === null,
+    settled: await settledToday(asking),
+    next: await nextByItself(asking),
+  }));
 
 /** How many things wait for somebody, by what is known without working anything out. */
-export const countDesk = async (asker: string): Promise<DeskCount> => ({ count: (await deskOf(asker, true)).count });
+export const countDesk = (asker: string): Promise<DeskCount> => waiting(asker, true, ({ count }) => ({ count }));
 
 /** So many rows one person has set aside at most. */
 const MOST_ASIDE = 2_000;

@@ -21,6 +21,9 @@ afterAll(() => scratch?.close());
 
 const DAY = 86_400_000;
 const flag = (place: string, note: string) => raiseFlag("mei", { places: [place], kind: "doubtful", note });
+/** A routine tells jonas of something. */
+const told = (about: Record<string, string>) =>
+  inChange((tx) => addNotice(tx, { kind: "routine", personId: "jonas", about, at: new Date() }));
 const lettersTo = async (address: string) =>
   (await database().select().from(mails).where(eq(mails.to, address))).map(({ subject, body }) => ({ subject, body }));
 const ADDRESS = "jonas@brinehaven.invalid";
@@ -32,14 +35,7 @@ it("comes as one letter a day at the hour one said, with what waits by then and 
   expect(await readMailWish("jonas")).toEqual({ how: "daily", hour: 11, zone: "Europe/Lisbon" });
   const before = await lettersTo(ADDRESS);
   await flag("shiftbook", "The relief comes at six.");
-  await inChange((tx) =>
-    addNotice(tx, {
-      kind: "routine",
-      personId: "jonas",
-      about: { name: "Old pages", note: "Look.", pages: "cranes,patrols" },
-      at: new Date(),
-    }),
-  );
+  await told({ name: "Old pages", note: "Look.", pages: "cranes,patrols" });
   await mailOf();
   expect(await sendDaily(noon - 6 * 3_600_000)).toBe(0);
   expect(await lettersTo(ADDRESS)).toEqual(before);
@@ -58,18 +54,14 @@ it("leaves out what one may not read any more by then, and what one never wants"
   await flag("cranes", "Crane 3 lifts more.");
   const edits = [{ kind: "fence" as const, place: "cranes", put: { kind: "read" as const, admits: [{ person: "maren" }] } }];
   await inChange((tx) => makeChange(tx, { maker: "maren", edits, act: "rules", note: "" }));
-  await inChange((tx) =>
-    addNotice(tx, { kind: "routine", personId: "jonas", about: { name: "Old", note: "", pages: "cranes" }, at: new Date() }),
-  );
+  await told({ name: "Old", note: "", pages: "cranes" });
   const before = await lettersTo(ADDRESS);
   expect(await sendDaily(noon + DAY)).toBe(0);
   expect(await lettersTo(ADDRESS)).toEqual(before);
   await setMailWish("jonas", "never", 7, "nonsense");
   expect((await readMailWish("jonas")).zone).toBe("UTC");
   await flag("shiftbook", "Once more.");
-  await inChange((tx) =>
-    addNotice(tx, { kind: "routine", personId: "jonas", about: { name: "Old", note: "", pages: "shiftbook" }, at: new Date() }),
-  );
+  await told({ name: "Old", note: "", pages: "shiftbook" });
   await sendDaily(noon + 2 * DAY);
   await mailOf();
   expect(await lettersTo(ADDRESS)).toEqual(before);
@@ -78,14 +70,7 @@ it("leaves out what one may not read any more by then, and what one never wants"
 
 it("is not lost where no server takes it: it comes with a later look of that day, once", async () => {
   await setMailWish("jonas", "daily", 7, "Europe/Lisbon");
-  await inChange((tx) =>
-    addNotice(tx, {
-      kind: "routine",
-      personId: "jonas",
-      about: { name: "Old", note: "And once again.", pages: "shiftbook" },
-      at: new Date(),
-    }),
-  );
+  await told({ name: "Old", note: "And once again.", pages: "shiftbook" });
   const before = await lettersTo(ADDRESS);
   process.env.TESORO_SMTP = "smtp://127.0.0.1:1";
   try {
