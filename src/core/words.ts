@@ -8,3 +8,11 @@ const NOTHING_TO_SEE = /[\s\p{Z}\p{C}\p{M}\u115f\u1160\u2800\u3164\uffa0]/gu;
 
 /** Whether there is anything to read in a text. */
 export const hasWords = (text: string): boolean => text.replace(NOTHING_TO_SEE, "") !== "";
+
+/** Who outside reads a page, as a part of a sentence about pages. */
+export const OUTSIDE_WORDS = {
+  any: "read by outsiders",
+  public: "read by the public",
+  guests: "read by guests",
+  none: "read by nobody outside",
+} as const;

@@ -1,5 +1,6 @@
 /** What a routine does, in one sentence (lifecycle.md, "Routines"). */
 import { FLAG_WORDS, type PageState } from "../access/model/index.ts";
+import { OUTSIDE_WORDS } from "../words.ts";
 import { type GuestFilter, isAboutGuests, type Routine, type RoutineAction, type RoutineFilter } from "./model.ts";
 import { scheduleWords } from "./schedule.ts";
 
@@ -17,13 +18,6 @@ const STATES: Readonly<Record<PageState, string>> = {
   archived: "archived pages",
   binned: "pages in the bin",
 };
-
-const OUTSIDE = {
-  public: "read by the public",
-  guests: "read by guests",
-  any: "read by outsiders",
-  none: "read by nobody outside",
-} as const;
 
 const list = (words: readonly string[]): string =>
   words.length < 2 ? words.join("") : `${words.slice(0, -1).join(", ")} and ${words.at(-1)}`;
@@ -55,7 +49,7 @@ export function filterWords(said: RoutineFilter | GuestFilter, names: RoutineNam
     [owner !== undefined, `owned by ${names.person(owner ?? "")}`],
     [tag !== undefined, `tagged ${tag}`],
     [readiness !== undefined, `“${readiness}”`],
-    [outside !== undefined, OUTSIDE[outside ?? "any"]],
+    [outside !== undefined, OUTSIDE_WORDS[outside ?? "any"]],
     [flagged !== undefined, flagged === "yes" ? "flagged" : "not flagged"],
     [which.unchanged !== undefined, `not changed for ${daysWords(which.unchanged ?? 0)}`],
     [which.unconfirmed !== undefined, `not confirmed for ${daysWords(which.unconfirmed ?? 0)}`],
