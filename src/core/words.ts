@@ -1,4 +1,4 @@
-/** What counts as words, and how long texts may be: for the server to refuse by, and the views to say beforehand. */
+/** What counts as words, how long texts may be, and words said alike in several places: for the server to refuse by, and the views to say beforehand. */
 
 /** Most characters of a title, of a note or a reason, of the name of a token, of a group. */
 export const LIMITS = { title: 300, note: 1000, name: 80, group: 100 } as const;
