@@ -31,6 +31,8 @@ export default defineConfig({
       {
         test: {
           name: "database",
+          globalSetup: ["cli/testing/globalSetup.ts"],
+          setupFiles: ["cli/testing/clockOfFile.ts"],
           include: ["src/server/**/*.test.ts", "src/demo/**/*.test.ts"],
           testTimeout: 60_000,
           hookTimeout: 120_000,
@@ -39,6 +41,8 @@ export default defineConfig({
       {
         test: {
           name: "browser",
+          globalSetup: ["cli/testing/globalSetup.ts"],
+          setupFiles: ["cli/testing/clockOfFile.ts"],
           include: ["test/browser/**/*.test.ts", "test/system/**/*.test.ts"],
           testTimeout: 120_000,
           hookTimeout: 180_000,

@@ -1,6 +1,6 @@
 /** Measures a served large site: reader pages, the grid and searches, many clients at once at a set rate. */
 
-import { openDemoSite } from "../cli/demoSite.ts";
+import { openSite } from "../cli/testing/site.ts";
 import { Dice } from "../src/demo/large/dice.ts";
 import { largeDocument } from "../src/demo/large/document.ts";
 import { type LifeFigures, measureLife } from "./life.ts";
@@ -85,7 +85,7 @@ async function load(next: () => { url: string; cookie: string; kind: string }): 
 
 export async function measureServer(progress: (text: string) => void): Promise<ServerFigures> {
   progress("Loading the large site into a database of its own …");
-  const site = await openDemoSite(async () => (await import("../src/demo/large/load.ts")).loadLarge());
+  const site = await openSite("schema", async () => (await import("../src/demo/large/load.ts")).loadLarge());
   try {
     const { base } = site;
     const document = largeDocument();

@@ -3,7 +3,7 @@ import { mkdirSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { openBrowser, pick, pressIn, seen, signInAs, signOut, textHolding, textToWrite } from "../test/browser/driver.ts";
-import { openDemoSite } from "./demoSite.ts";
+import { openSite } from "./testing/site.ts";
 
 const FOLDER = process.env.TESORO_PICTURES ?? fileURLToPath(new URL("../docs/screenshots", import.meta.url));
 const settle = (ms = 350) => new Promise((later) => setTimeout(later, ms));
@@ -123,7 +123,7 @@ async function takePictures(driver: WebDriver, base: string): Promise<void> {
 }
 
 mkdirSync(FOLDER, { recursive: true });
-const site = process.env.TESORO_AT ? { base: process.env.TESORO_AT, close: async () => {} } : await openDemoSite();
+const site = process.env.TESORO_AT ? { base: process.env.TESORO_AT, close: async () => {} } : await openSite();
 const browser = await openBrowser();
 try {
   await takePictures(browser.driver, site.base);

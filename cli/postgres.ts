@@ -111,6 +111,9 @@ function runningPort(folder: string): number | null {
   return null;
 }
 
+/** Whether a server runs on the cluster in this very folder. */
+export const clusterRuns = (folder: string): boolean => runningPort(folder) !== null;
+
 function initialise(bin: string, folder: string, owner: Owner | null, password: string): void {
   const secrets = mkdtempSync(join(tmpdir(), "tesoro-"));
   const file = join(secrets, "password");
@@ -177,8 +180,9 @@ async function fillAside(address: (database: string) => string, fill: (url: stri
 }
 
 /**
- * Starts the cluster in `folder` (made on first use, adopted if its server still runs) and returns the address of the
- * database `tesoro` in it. `secret` is the file that keeps its password.
+ * Starts the cluster in `wanted` (made on first use, adopted if its server still runs) and returns the address of the
+ * database `tesoro` in it. Its password is kept in a file beside it. A `fast` one is for tests: it takes many at once, and
+ * what it holds does not outlive the machine.
  */
 export async function startCluster(wanted: string, options: { fast?: boolean } = {}): Promise<Cluster> {
   const bin = binaries();
@@ -194,10 +198,10 @@ export async function startCluster(wanted: string, options: { fast?: boolean } =
   let log = "";
   let server: ChildProcess | null = null;
   if (adopted === null) {
-    const quick = options.fast ? ["-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off"] : [];
-    const settings = ["-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=", "-c", "max_connections=80", ...quick];
+    const quick = ["fsync=off", "synchronous_commit=off", "full_page_writes=off", "max_connections=300"];
+    const settings = ["listen_addresses=127.0.0.1", "unix_socket_directories=", ...(options.fast ? quick : ["max_connections=80"])];
     // A process group of its own: Ctrl-C reaches us alone, and the database stops after whoever uses it.
-    server = spawn(join(bin, "postgres"), ["-D", folder, "-p", String(port), ...settings], {
+    server = spawn(join(bin, "postgres"), ["-D", folder, "-p", String(port), ...settings.flatMap((it) => ["-c", it])], {
       ...(owner ?? {}),
       cwd: "/",
       detached: true,

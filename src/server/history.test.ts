@@ -1,7 +1,7 @@
 /** The past: along a random history of changes, the site as of each of them is the site as it was. */
 import fc from "fast-check";
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../cli/demoSite.ts";
+import { expect, it } from "vitest";
+import { onDatabase } from "../../test/database.ts";
 import { referenceSet, subjectsOf } from "../../test/reference/reference.ts";
 import { NOW, world } from "../../test/reference/worlds.ts";
 import { checkDocument, parseAccessDocument } from "../core/access/exchange/index.ts";
@@ -24,11 +24,7 @@ import { emptyDocument, loadDocument, writeDifference } from "./db/document.ts";
 import { appendEntry } from "./ledger/append.ts";
 import { verifyLedger } from "./ledger/chain.ts";
 
-let scratch: { close(): Promise<void> };
-beforeAll(async () => {
-  scratch = await openScratchDatabase();
-});
-afterAll(() => scratch?.close());
+onDatabase("schema");
 
 /** Places in one order, and of equal grants only one: the database keeps a set. */
 function normal(document: AccessDocument): AccessDocument {

@@ -1,8 +1,8 @@
 /** Services on a real PostgreSQL, second half: scheduling, helpers on drafts, many at once, and trouble half-way. */
 
 import { eq, sql } from "drizzle-orm";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openScratchDatabase } from "../../cli/demoSite.ts";
+import { beforeAll, describe, expect, it } from "vitest";
+import { onDatabase } from "../../test/database.ts";
 import { publication } from "../../test/publication.ts";
 import { status } from "../../test/status.ts";
 import { BEFORE_ALL, type Edit, instantAt, type Seq } from "../core/access/model/index.ts";
@@ -30,15 +30,13 @@ import { publishPage } from "./services/writing/publishing.ts";
 import { runSchedules, schedulePage, unschedulePage } from "./services/writing/scheduling.ts";
 import { readWorking, saveVersion, startPage } from "./services/writing/writing.ts";
 
-let scratch: { close(): Promise<void> };
 const start = instantAt(Date.now());
 const DAY = 86_400_000;
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await loadDemo(start);
 });
-afterAll(() => scratch?.close());
 
 const entries = async () => (await database().select({ n: sql<number>`count(*)::int` }).from(ledger))[0]?.n ?? 0;
 const reads = (me: string | null, id: string, space = "quay-operations") =>

@@ -1,8 +1,8 @@
 /** What lists, searches and the past go by: the listing follows every change, and never shows what may not be read. */
 import { sql } from "drizzle-orm";
 import fc from "fast-check";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openScratchDatabase } from "../../cli/demoSite.ts";
+import { describe, expect, it } from "vitest";
+import { onDatabase } from "../../test/database.ts";
 import { draw, editAt } from "../../test/reference/changes.ts";
 import { decide } from "../core/access/decide/index.ts";
 import { type AccessIndex, compile, subjectOf } from "../core/access/index/index.ts";
@@ -17,7 +17,6 @@ import {
   type Seq,
   type SubjectNumber,
 } from "../core/access/model/index.ts";
-import { loadDemo } from "../demo/load.ts";
 import { readAccess } from "./access/current.ts";
 import { readAccessAsOf } from "./access/past.ts";
 import { database, inChange, inSnapshot } from "./db/client.ts";
@@ -32,13 +31,7 @@ import { publishPage } from "./services/writing/publishing.ts";
 import { startPage } from "./services/writing/writing.ts";
 import { Trouble } from "./trouble.ts";
 
-let scratch: { close(): Promise<void> };
-
-beforeAll(async () => {
-  scratch = await openScratchDatabase();
-  await loadDemo();
-});
-afterAll(() => scratch?.close());
+onDatabase("demo");
 
 const AT = instantAt(Date.now());
 /** Every cell by subject and place. */

@@ -1,13 +1,12 @@
 /** Services on a real PostgreSQL: the write path, its refusals, history, and what hidden things look like. */
 
 import { sql } from "drizzle-orm";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openScratchDatabase } from "../../cli/demoSite.ts";
+import { describe, expect, it } from "vitest";
+import { onDatabase } from "../../test/database.ts";
 import { effectiveSet } from "../core/access/decide/index.ts";
 import { parseAccessDocument } from "../core/access/exchange/index.ts";
 import { compile, placeOf, subjectOf } from "../core/access/index/index.ts";
 import { type AccessDocument, BEFORE_ALL, type Edit, type Grant, instantAt, type Seq } from "../core/access/model/index.ts";
-import { loadDemo } from "../demo/load.ts";
 import { presentInstant } from "./clock.ts";
 import { database, inSnapshot } from "./db/client.ts";
 import { loadDocument } from "./db/document.ts";
@@ -24,13 +23,7 @@ import { publishPage } from "./services/writing/publishing.ts";
 import { readWorking, saveVersion, startPage } from "./services/writing/writing.ts";
 import { Trouble } from "./trouble.ts";
 
-let scratch: { close(): Promise<void> };
-
-beforeAll(async () => {
-  scratch = await openScratchDatabase();
-  await loadDemo();
-});
-afterAll(() => scratch?.close());
+onDatabase("demo");
 
 const members = { audience: "members" as const };
 const reader = (to: Grant["to"]): Grant => ({ to, abilities: ["read"] });

@@ -1,20 +1,19 @@
 /** From an empty site to one that is in use, without a file or a command line, with the mouse; `foundingByKeys` is the same with keys alone. */
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
-import { foundSite } from "../../src/server/services/accounts/founding.ts";
+import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import { applyTray, type Browser, openBrowser, pick, pressIn, seen, textHolding } from "./driver.ts";
 import { isAccessible } from "./story.ts";
 
 const PASSWORD = "a password of length";
-let site: DemoSite;
+let site: TestSite;
 let browser: Browser;
 let guestBrowser: Browser;
 let driver: WebDriver;
 let guest: WebDriver;
 
 beforeAll(async () => {
-  site = await openDemoSite(() => foundSite({ name: "Ada", email: "ada@here.invalid", password: PASSWORD }));
+  site = await openSite("empty");
   [browser, guestBrowser] = [await openBrowser(), await openBrowser()];
   [driver, guest] = [browser.driver, guestBrowser.driver];
 });

@@ -1,13 +1,12 @@
 /** From an empty site to one that is in use with keys alone: not one click, and no address typed but the first and those of links. */
 import { Key, type WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
-import { foundSite } from "../../src/server/services/accounts/founding.ts";
+import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import { type Browser, openBrowser, pressKeys, seen, textHolding } from "./driver.ts";
 import { isAccessible } from "./story.ts";
 
 const PASSWORD = "a password of length";
-let site: DemoSite;
+let site: TestSite;
 let browsers: Browser[];
 let keeper: Hands;
 let other: Hands;
@@ -88,7 +87,7 @@ class Hands {
 }
 
 beforeAll(async () => {
-  site = await openDemoSite(() => foundSite({ name: "Ada", email: "ada@here.invalid", password: PASSWORD }));
+  site = await openSite("empty");
   browsers = [await openBrowser(), await openBrowser()];
   [keeper, other] = browsers.map(({ driver }) => new Hands(driver)) as [Hands, Hands];
 });

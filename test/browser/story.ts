@@ -2,11 +2,11 @@
 import axe from "axe-core";
 import type { WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, expect } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import { type Browser, openBrowser } from "./driver.ts";
 
 export interface Stage {
-  site: DemoSite;
+  site: TestSite;
   browser: Browser;
 }
 
@@ -14,7 +14,7 @@ export interface Stage {
 export function stage(): Stage {
   const it = {} as Stage;
   beforeAll(async () => {
-    it.site = await openDemoSite();
+    it.site = await openSite();
     it.browser = await openBrowser();
   });
   afterAll(async () => {

@@ -3,7 +3,7 @@
  * right was lost, by an import, by taking back, as everybody who may not; hidden ids beside missing ones, in every field.
  */
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import type { Edit } from "../../src/core/access/model/index.ts";
 import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
@@ -12,9 +12,9 @@ import { pagesIn } from "../../src/server/services/change/order.ts";
 import { publication } from "../publication.ts";
 import { doorsOf, seqOf, statuses } from "./doors.ts";
 
-let site: DemoSite;
+let site: TestSite;
 beforeAll(async () => {
-  site = await openDemoSite();
+  site = await openSite();
   ({ signIn, ask, read, preview, make, takeBack } = await doorsOf(site.base, ["dora", "mei", "jonas", "viktor", "maren", "ines"]));
 });
 afterAll(async () => {

@@ -1,6 +1,6 @@
 /** What reaches far keeps nobody waiting: it is worked out in a thread of its own, and whoever may not ask for it is refused at once. */
 import { afterAll, beforeAll, expect, it } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import { sized } from "../../src/demo/large/document.ts";
 import { loadLarge } from "../../src/demo/large/load.ts";
 import { demoPeople } from "../../src/server/accounts/session.ts";
@@ -9,11 +9,11 @@ import { loadDocument } from "../../src/server/db/document.ts";
 import { verifyLedger } from "../../src/server/ledger/chain.ts";
 import { signInDemo } from "./signIn.ts";
 
-let site: DemoSite;
+let site: TestSite;
 let keeper = "";
 let member = "";
 beforeAll(async () => {
-  site = await openDemoSite(() => loadLarge(sized(8_000)));
+  site = await openSite("schema", () => loadLarge(sized(8_000)));
   const [first, second] = await demoPeople();
   keeper = await signInDemo(site.base, first?.person ?? "");
   member = await signInDemo(site.base, second?.person ?? "");

@@ -1,7 +1,7 @@
 /** What a crawler finds: from the front door, following every link, each viewpoint reaches what it may read and nothing else. */
 import { sum } from "drizzle-orm";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import type { CrawlView } from "../../src/contracts/crawl.ts";
 import { type AccessDocument, instantAt, type Subject } from "../../src/core/access/model/index.ts";
 import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
@@ -10,10 +10,10 @@ import { viewCounts } from "../../src/server/db/schema/index.ts";
 import { referenceSet } from "../reference/reference.ts";
 import { signInDemo } from "./signIn.ts";
 
-let site: DemoSite;
+let site: TestSite;
 let document: AccessDocument;
 beforeAll(async () => {
-  site = await openDemoSite();
+  site = await openSite();
   document = await inSnapshot((tx) => loadDocument(tx));
 });
 afterAll(async () => {

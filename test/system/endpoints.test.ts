@@ -5,21 +5,21 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
 import { answerSchemas, SCHEMAS } from "../../cli/schemas.ts";
+import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import { CONTRACTS } from "../../src/contracts/all.ts";
 import { EDIT_BODIES } from "../../src/contracts/rules.ts";
 import { EDITS } from "./edits.ts";
 import { signInDemo } from "./signIn.ts";
 import { body, grant, TRIES, type Try } from "./tries.ts";
 
-let site: DemoSite;
+let site: TestSite;
 const cookies: Record<string, string> = { public: "" };
 /** Number of the demo's entry that was taken back. */
 let takenBack = "";
 
 beforeAll(async () => {
-  site = await openDemoSite();
+  site = await openSite();
   for (const person of ["dora", "mei", "maren", "ines"]) cookies[person] = await signInDemo(site.base, person);
   const ledger = await (await call({ method: "GET", path: "ledger?act=rules" }, "maren")).json();
   takenBack = String(ledger.lines.find((line: { takenBackBy: number | null }) => line.takenBackBy !== null).seq);

@@ -8,7 +8,7 @@ import { getMetadataStorage } from "class-validator";
 import { sql } from "drizzle-orm";
 import fc from "fast-check";
 import { afterAll, beforeAll, expect, it } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import { CONTRACTS } from "../../src/contracts/all.ts";
 import type { AnyContract } from "../../src/contracts/declare.ts";
 import { closeDatabase, database, inSnapshot } from "../../src/server/db/client.ts";
@@ -17,12 +17,12 @@ import { verifyLedger } from "../../src/server/ledger/chain.ts";
 import { EDITS } from "./edits.ts";
 import { signInDemo } from "./signIn.ts";
 
-let site: DemoSite;
+let site: TestSite;
 const cookies: Record<string, string> = { public: "" };
 const PEOPLE = ["public", "dora", "mei", "maren", "ines"];
 
 beforeAll(async () => {
-  site = await openDemoSite();
+  site = await openSite();
   for (const person of PEOPLE.slice(1)) cookies[person] = await signInDemo(site.base, person);
 });
 afterAll(async () => {

@@ -4,18 +4,18 @@ import { writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
 import { freePort } from "../../cli/postgres.ts";
 import { type Served, serve } from "../../cli/serving.ts";
+import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import { signInDemo } from "./signIn.ts";
 
-let site: DemoSite;
+let site: TestSite;
 let second: Served;
 let keeper = "";
 let token = "";
 
 beforeAll(async () => {
-  site = await openDemoSite();
+  site = await openSite();
   second = await serve(site.databaseUrl, "127.0.0.1", await freePort(), process.env.TESORO_SECRET ?? "");
   keeper = await signInDemo(site.base, "ines");
   token = (await (await asKeeper("/api/tokens", { name: "Audit", scopes: ["decisions", "exports"] })).json()).token;

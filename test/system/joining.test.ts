@@ -4,18 +4,18 @@
  * bodies that are wrong inside.
  */
 import { afterAll, beforeAll, expect, it } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
 import { verifyLedger } from "../../src/server/ledger/chain.ts";
 import { doorsOf, statuses } from "./doors.ts";
 
-let site: DemoSite;
+let site: TestSite;
 let { ask, read, make } = {} as Awaited<ReturnType<typeof doorsOf>>;
 const until = new Date(Date.now() + 30 * 86_400_000).toISOString();
 
 beforeAll(async () => {
-  site = await openDemoSite();
+  site = await openSite();
   ({ ask, read, make } = await doorsOf(site.base, ["dora", "mei", "jonas", "viktor", "maren", "ines"]));
 });
 afterAll(async () => {

@@ -2,9 +2,9 @@
 import { sql } from "drizzle-orm";
 import postgres from "postgres";
 import { afterAll, beforeAll, expect, it } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
 import { answers, freePort } from "../../cli/postgres.ts";
 import { serve } from "../../cli/serving.ts";
+import { openDemoAlone, type TestSite } from "../../cli/testing/site.ts";
 import { closeDatabase, database, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
 import { houseRules } from "../../src/server/db/schema/index.ts";
@@ -13,9 +13,9 @@ import { checkLedger, readLedger } from "../../src/server/services/ledger/ledger
 import { startPage } from "../../src/server/services/writing/writing.ts";
 import { signInDemo } from "./signIn.ts";
 
-let site: DemoSite;
+let site: TestSite;
 beforeAll(async () => {
-  site = await openDemoSite();
+  site = await openDemoAlone();
 });
 afterAll(async () => {
   await closeDatabase();

@@ -1,6 +1,6 @@
 /** The pen over HTTP: told within two seconds whatever server it was taken on, to those alone who write the page, for as long as they do. */
 import { afterAll, beforeAll, expect, it } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import type { Pen } from "../../src/contracts/pen.ts";
 import { closeDatabase, inChange } from "../../src/server/db/client.ts";
 import { makeChange } from "../../src/server/services/change/apply.ts";
@@ -8,13 +8,13 @@ import { actOnPen } from "../../src/server/services/pen/pen.ts";
 import { startPage } from "../../src/server/services/writing/writing.ts";
 import { signInDemo } from "./signIn.ts";
 
-let site: DemoSite;
+let site: TestSite;
 let cookie = "";
 let page = "";
 const stops = new AbortController();
 
 beforeAll(async () => {
-  site = await openDemoSite();
+  site = await openSite();
   cookie = await signInDemo(site.base, "jonas");
   page = (await startPage("maren", { parent: "quays", as: "page", title: "Watched" })).id;
 });

@@ -3,17 +3,17 @@
  * and what is not; after the right was lost, twice, at once, in pieces and out of order; bodies that are wrong inside.
  */
 import { afterAll, beforeAll, expect, it } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import type { Edit, Person } from "../../src/core/access/model/index.ts";
 import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
 import { verifyLedger } from "../../src/server/ledger/chain.ts";
 import { doorsOf, seqOf, statuses } from "./doors.ts";
 
-let site: DemoSite;
+let site: TestSite;
 let { signIn, ask, read, preview, apply, make, takeBack } = {} as Awaited<ReturnType<typeof doorsOf>>;
 beforeAll(async () => {
-  site = await openDemoSite();
+  site = await openSite();
   const doors = await doorsOf(site.base, ["dora", "mei", "jonas", "viktor", "maren", "ines"]);
   ({ signIn, ask, read, preview, apply, make, takeBack } = doors);
 });

@@ -1,19 +1,19 @@
 /** Two servers on one database, and two hundred routines whose time has come: each is done once, whoever does it. */
 import { and, eq, inArray, sql } from "drizzle-orm";
 import { afterAll, beforeAll, expect, it } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
 import { freePort } from "../../cli/postgres.ts";
 import { serve } from "../../cli/serving.ts";
+import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import { closeDatabase, database } from "../../src/server/db/client.ts";
 import { jobItems, jobs, notices, routineRuns, routines } from "../../src/server/db/schema/index.ts";
 import { runDueRoutines } from "../../src/server/services/routines/running.ts";
 
 const DUE = 200;
-let site: DemoSite;
+let site: TestSite;
 let second: Awaited<ReturnType<typeof serve>> | undefined;
 
 beforeAll(async () => {
-  site = await openDemoSite();
+  site = await openSite();
 });
 afterAll(async () => {
   await second?.stop();

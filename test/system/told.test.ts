@@ -5,7 +5,7 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { afterAll, beforeAll, expect, it } from "vitest";
-import { type DemoSite, openDemoSite } from "../../cli/demoSite.ts";
+import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import { CONTRACTS } from "../../src/contracts/all.ts";
 import { type AccessDocument, instantAt, type Subject } from "../../src/core/access/model/index.ts";
 import { bodyText } from "../../src/core/content/index.ts";
@@ -15,7 +15,7 @@ import { asked, benchDrafts, benchHelpers, versions } from "../../src/server/db/
 import { referenceOversight, referenceSet } from "../reference/reference.ts";
 import { signInDemo } from "./signIn.ts";
 
-let site: DemoSite;
+let site: TestSite;
 let document: AccessDocument;
 /** Words of each page that no other page has, live and working. */
 const secrets = new Map<string, { live: string[]; working: string[] }>();
@@ -26,7 +26,7 @@ const KNOWN = 8;
 const HIDDEN = 12;
 
 beforeAll(async () => {
-  site = await openDemoSite();
+  site = await openSite();
   document = await inSnapshot((tx) => loadDocument(tx));
   for (const person of PEOPLE) if (person) cookies.set(person, await signInDemo(site.base, person));
   // A working version with words, a title and a note of its own on a page that is live for everybody.

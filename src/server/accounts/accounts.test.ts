@@ -1,7 +1,7 @@
 /** Who is asking: attempts at signing in, sessions that end, passwords set on the server. */
 import { eq } from "drizzle-orm";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../cli/demoSite.ts";
+import { beforeAll, describe, expect, it } from "vitest";
+import { onDatabase } from "../../../test/database.ts";
 import type { Person } from "../../core/access/model/index.ts";
 import { database, inChange, inSnapshot } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
@@ -16,12 +16,11 @@ import type { Trouble } from "../trouble.ts";
 import { networkOf } from "./attempts.ts";
 import { addAccount, hashOfPassword, signIn, visitOf } from "./session.ts";
 
-let scratch: { close(): Promise<void> };
 let keeper = "";
 const PASSWORD = "a password of length";
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await foundSite({ name: "Ada", email: "ada@here.invalid", password: PASSWORD });
   keeper = (await inSnapshot((tx) => loadDocument(tx))).people[0]?.id ?? "";
   for (const id of ["ben", "cleo", "dan"]) {
@@ -30,7 +29,6 @@ beforeAll(async () => {
     await inChange((tx) => addAccount(tx, { id, name: id, email: `${id}@here.invalid`, passwordHash }));
   }
 });
-afterAll(() => scratch?.close());
 
 const change = async (put: Person) => {
   const known = (await inSnapshot((tx) => loadDocument(tx))).people.find(({ id }) => id === put.id);

@@ -1,18 +1,11 @@
 /** The pool under a flood of questions; and work that one process at a time does: the lock goes with whoever has it, however that ends. */
 import { sql } from "drizzle-orm";
 import postgres from "postgres";
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../cli/demoSite.ts";
-import { closeDatabase, database, inChange, inSnapshot, withLock } from "./client.ts";
+import { expect, it } from "vitest";
+import { onDatabase } from "../../../test/database.ts";
+import { database, inChange, inSnapshot, withLock } from "./client.ts";
 
-let scratch: { url: string; close(): Promise<void> };
-beforeAll(async () => {
-  scratch = await openScratchDatabase();
-});
-afterAll(async () => {
-  await closeDatabase();
-  await scratch?.close();
-});
+const scratch = onDatabase("schema");
 
 /** Begins work under a lock that goes on until it is told to end. */
 function begun(name: string): { started: Promise<void>; end(how?: Error): void; ended: Promise<unknown> } {

@@ -2,9 +2,9 @@
 import { readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import postgres from "postgres";
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../cli/demoSite.ts";
-import { closeDatabase, inSnapshot } from "../db/client.ts";
+import { afterAll, expect, it } from "vitest";
+import { openTestDatabase, type TestDatabase } from "../../../cli/testing/databases.ts";
+import { inSnapshot } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
 import { migrateDatabase } from "../db/migrate.ts";
 import { schedulesOf } from "../services/writing/scheduling.ts";
@@ -12,18 +12,16 @@ import { verifyLedger } from "./chain.ts";
 
 const DUMP = readFileSync(fileURLToPath(new URL("../../../test/dumps/before-words.sql", import.meta.url)), "utf8");
 
-let scratch: { url: string; close(): Promise<void> };
-beforeAll(async () => {
-  scratch = await openScratchDatabase();
+const opened: TestDatabase[] = [];
+afterAll(async () => {
+  for (const it of opened) await it.close();
 });
-afterAll(() => scratch?.close());
 
 /** A database of its own from the dump, after `spoil`; the address of it. */
-async function restored(name: string, spoil = ""): Promise<string> {
-  const admin = postgres(scratch.url, { max: 1, onnotice: () => {} });
-  await admin.unsafe(`create database ${name}`);
-  await admin.end();
-  const url = scratch.url.replace(/\/tesoro$/, `/${name}`);
+async function restored(spoil = ""): Promise<string> {
+  const database = await openTestDatabase("bare");
+  opened.push(database);
+  const { url } = database;
   const sql = postgres(url, { max: 1, onnotice: () => {} });
   await sql.unsafe(DUMP);
   if (spoil) await sql.unsafe(`set search_path = public; ${spoil}`);
@@ -41,7 +39,7 @@ async function within<T>(url: string, work: (sql: postgres.Sql) => Promise<T>): 
 }
 
 it("is brought over with every entry, its words beside, and an entry that says so; a second start finds nothing to do", async () => {
-  const url = await restored("sound");
+  const url = await restored();
   const before = await within(url, (sql) => sql`select seq, at, act, maker from ledger order by seq`);
   await migrateDatabase(url);
   await migrateDatabase(url);
@@ -54,19 +52,15 @@ it("is brought over with every entry, its words beside, and an entry that says s
     expect(words.map(({ text }) => text)).toContain(said);
     expect(kept.map((row) => row.all).join()).not.toContain(said);
   }
-  await closeDatabase();
-  process.env.DATABASE_URL = url;
   expect(await inSnapshot(verifyLedger)).toMatchObject({ breaks: [], entries: before.length + 1 });
   const document = await inSnapshot((tx) => loadDocument(tx));
   expect(document.people.map(({ name, status }) => `${name} ${status}`)).toEqual(["Ada Keeper active", "Ben Married suspended"]);
   const scheduled = document.places.find(({ state }) => state === "scheduled")?.id ?? "";
   expect((await inSnapshot((tx) => schedulesOf(tx, scheduled))).live).toMatchObject({ version: "0.1", problem: null });
-  await closeDatabase();
-  process.env.DATABASE_URL = scratch.url;
 });
 
 it("is left as it is where its chain is broken, with every break named, unless somebody says to go on", async () => {
-  const url = await restored("broken", "update ledger set note = 'Rewritten.' where seq = 4; update ledger set act = 'save' where seq = 7");
+  const url = await restored("update ledger set note = 'Rewritten.' where seq = 4; update ledger set act = 'save' where seq = 7");
   await expect(migrateDatabase(url)).rejects.toThrow("entry 4, 7");
   expect(await within(url, (sql) => sql`select to_regclass('public.ledger_before')::text as table`)).toEqual([{ table: "ledger_before" }]);
   process.env.TESORO_ACCEPT_BROKEN_LEDGER = "yes";

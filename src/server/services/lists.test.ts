@@ -1,7 +1,7 @@
 /** A site too large to be sent whole: grid, ledger, search and people, held to the rules place by place and entry by entry. */
 
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../cli/demoSite.ts";
+import { beforeAll, describe, expect, it } from "vitest";
+import { onDatabase } from "../../../test/database.ts";
 import type { GridFilter } from "../../contracts/grid.ts";
 import { decide, OVERSEES, SET_OF_CELL, tellsOfOthers } from "../../core/access/decide/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, isActive } from "../../core/access/index/index.ts";
@@ -19,7 +19,6 @@ import { readFrontDoor } from "./reading/frontDoor.ts";
 import { readReaderPage } from "./reading/reading.ts";
 import { findPlaces, searchPages } from "./search/search.ts";
 
-let scratch: { close(): Promise<void> };
 let access: Access;
 let index: AccessIndex;
 let at: Instant;
@@ -33,8 +32,8 @@ const sees = (who: CompiledSubject, place: CompiledPlace) => (cell(who, place) &
 const knows = (who: CompiledSubject, place: CompiledPlace) => tellsOfOthers(cell(who, place));
 const idOf = (who: CompiledSubject) => who.person?.id ?? "";
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await loadLarge(sized(3_000));
   access = await inSnapshot((tx) => readAccess(tx));
   ({ index, at } = access);
@@ -44,7 +43,6 @@ beforeAll(async () => {
   some = members.find((it) => known(it) > 20 && known(it) < index.places.length / 2) as CompiledSubject;
   few = members.find((it) => known(it) === 0 && index.places.some((place) => sees(it, place))) as CompiledSubject;
 });
-afterAll(() => scratch?.close());
 
 describe("the grid", () => {
   const isOutside = (place: CompiledPlace) =>

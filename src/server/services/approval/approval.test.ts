@@ -1,6 +1,6 @@
 /** Approval where a space asks for it: who gives in, answers, publishes; through every door, after rights were lost, and with nobody else able. */
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { publication } from "../../../../test/publication.ts";
 import { status } from "../../../../test/status.ts";
 import type { Edit, SpaceSettings } from "../../../core/access/model/index.ts";
@@ -17,7 +17,7 @@ import { runSchedules, schedulePage } from "../writing/scheduling.ts";
 import { readWorking, saveVersion, startPage } from "../writing/writing.ts";
 import { answerApproval } from "./answering.ts";
 
-onDemo();
+onDatabase("demo");
 
 const body = (text: string): PageBody => ({ schema: 1, content: [{ type: "paragraph", content: [{ type: "text", text }] }] });
 const change = (maker: string, ...edits: Edit[]) =>

@@ -1,7 +1,7 @@
 /** Access asked for: answered alike whatever is there, told to those who may admit, granted with an end, declined without a word. */
 import { eq } from "drizzle-orm";
 import { beforeAll, expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
 import { MOST_ASKED } from "../../../contracts/asked.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
@@ -13,7 +13,7 @@ import { decline, readAsked } from "./asked.ts";
 import { askForAccess, forgetAsked, readOwnAsked, tellDeciders } from "./asking.ts";
 import { letIn, lookAtLettingIn } from "./lettingIn.ts";
 
-onDemo();
+onDatabase("demo");
 // What waits in the demo is not what is tried here.
 beforeAll(() => database().delete(asked));
 

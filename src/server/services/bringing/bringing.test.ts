@@ -1,6 +1,6 @@
 /** A table of people: each row added, changed, left alone or refused and why; done as it was shown; taken out it reads back. */
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { beforeAll, describe, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
 import { instantAt } from "../../../core/access/model/index.ts";
 import { inSnapshot } from "../../db/client.ts";
@@ -12,7 +12,6 @@ import { acceptInvitation } from "../inviting/accepting.ts";
 import { askInKnown, endUnused } from "../inviting/inviting.ts";
 import { bringTable, exportPeople, lookAtTable } from "./bringing.ts";
 
-let scratch: { close(): Promise<void> };
 let keeper = "";
 const document = () => inSnapshot((tx) => loadDocument(tx));
 const look = (table: string, columns = {}) => lookAtTable(keeper, { table, columns });
@@ -23,12 +22,11 @@ async function bring(table: string) {
   return bringTable(keeper, { table, columns: {}, note: "", seen: preview?.seen ?? "" });
 }
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await foundSite({ name: "Ada", email: "ada@here.invalid", password: "a password of length" });
   keeper = (await document()).people[0]?.id ?? "";
 });
-afterAll(() => scratch?.close());
 
 const TABLE = `Name;E-Mail;Groups;Kind;Until
 Kim Björk;KIM@here.invalid;Pilots|Night watch;;

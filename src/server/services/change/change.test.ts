@@ -1,7 +1,7 @@
 /** A change before it is made: what it would do cell by cell, wishes and their answers, what does not fit and since when, documents. */
 
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { describe, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import {
   type Ability,
@@ -12,7 +12,6 @@ import {
   type Principal,
   setOfLevel,
 } from "../../../core/access/model/index.ts";
-import { loadDemo } from "../../../demo/load.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { loadDocument } from "../../db/document.ts";
 import type { Trouble } from "../../trouble.ts";
@@ -25,12 +24,7 @@ import { previewChange } from "./preview.ts";
 import { readProposal } from "./proposals.ts";
 import { previewTakeBack, takeBack } from "./takeBack.ts";
 
-let scratch: { close(): Promise<void> };
-beforeAll(async () => {
-  scratch = await openScratchDatabase();
-  await loadDemo();
-});
-afterAll(() => scratch?.close());
+onDatabase("demo");
 
 const document = () => inSnapshot((tx) => loadDocument(tx));
 const give = (place: string, to: Principal, level: Level): Edit => ({

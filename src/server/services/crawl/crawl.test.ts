@@ -3,7 +3,7 @@ import { createServer, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
 import { eq } from "drizzle-orm";
 import { afterAll, beforeAll, beforeEach, expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import type { SpaceSettings } from "../../../core/access/model/index.ts";
 import { database, inChange } from "../../db/client.ts";
@@ -20,7 +20,7 @@ import { readCrawl } from "./found.ts";
 import { crawlMark, isOwnCrawl } from "./mark.ts";
 import { BOUNDS, within } from "./walking.ts";
 
-onDemo();
+onDatabase("demo");
 
 let server: Server;
 /** What each address answers; what is asked for, with its cookies. */

@@ -1,7 +1,7 @@
 /** The desk on the demo: a row of every kind there is, for those alone whose business it is, gone once it is settled or set aside. */
 import { eq } from "drizzle-orm";
 import { describe, expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import type { Desk } from "../../../contracts/desk.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
@@ -13,7 +13,7 @@ import { makeChange } from "../change/apply.ts";
 import { settleReview } from "../review/settling.ts";
 import { readDesk, readNotice, setDeskAside } from "./desk.ts";
 
-onDemo();
+onDatabase("demo");
 
 const DAY = 86_400_000;
 const change = (...edits: Edit[]) => inChange((tx) => makeChange(tx, { maker: "ines", edits, act: "rules", note: "", reason: "x" }));

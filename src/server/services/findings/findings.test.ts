@@ -1,7 +1,7 @@
 /** Findings: of pages outsiders read, told to whoever answers for them, kept with every publication, set aside with a reason. */
 import { eq } from "drizzle-orm";
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { publication } from "../../../../test/publication.ts";
 import { status, told } from "../../../../test/status.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
@@ -19,7 +19,7 @@ import { readFindings } from "./findings.ts";
 import { findingsJob, lookForFindings } from "./looking.ts";
 import { readFindingsAround } from "./passages.ts";
 
-onDemo();
+onDatabase("demo");
 
 const change = (...edits: Edit[]) =>
   inChange((tx) => makeChange(tx, { maker: "ines", edits, act: "rules", note: "", reason: "To see what is told." }));

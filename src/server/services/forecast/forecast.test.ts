@@ -1,6 +1,6 @@
 /** What comes by itself: in order, with what it does to whom, what it breaks, and what was refused; for site keepers, and nothing is changed by looking. */
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import { database, inChange } from "../../db/client.ts";
 import { ledger, schedules } from "../../db/schema/index.ts";
@@ -12,7 +12,7 @@ import { readForecast } from "./forecast.ts";
 const DAY = 86_400_000;
 const inDays = (days: number) => new Date(Date.now() + days * DAY).toISOString();
 
-onDemo();
+onDatabase("demo");
 
 it("is a list in order, as far as was asked, each with who loses and gains; looking changes nothing", async () => {
   const entries = (await database().select().from(ledger)).length;

@@ -1,7 +1,7 @@
 /** The grid and the slip as of another instant: as they were then, by what their asker keeps today; and as they will be by themselves. */
 import { setTimeout } from "node:timers/promises";
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
 import type { Grid, GridRow } from "../../../contracts/grid.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
@@ -17,7 +17,7 @@ import { schedulePage } from "../writing/scheduling.ts";
 import { readWorking } from "../writing/writing.ts";
 import { readGrid } from "./grid.ts";
 
-onDemo();
+onDatabase("demo");
 
 const DAY = 86_400_000;
 const columns = ["public", "guests", "members", "group:pilots", "person:dora", "member+pilots", "guest+agents"];

@@ -1,6 +1,6 @@
 /** House rules: read by site keepers, changed like anything else, what was seen is what is changed, and taken back. */
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { beforeAll, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
 import type { Edit, HouseRules } from "../../../core/access/model/index.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
@@ -13,17 +13,15 @@ import { readLedger } from "../ledger/ledgerView.ts";
 import { binKeepsDays } from "../life/facts.ts";
 import { readHouse } from "./houseRules.ts";
 
-let scratch: { close(): Promise<void> };
 let keeper = "";
 const change = (...edits: Edit[]) => inChange((tx) => makeChange(tx, { maker: keeper, edits, act: "rules", note: "" }));
 const rule = (from: Partial<HouseRules>, to: Partial<HouseRules>): Edit => ({ kind: "house", from, to });
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await foundSite({ name: "Ada", email: "ada@here.invalid", password: "a password of length" });
   keeper = (await inSnapshot((tx) => loadDocument(tx))).people[0]?.id ?? "";
 });
-afterAll(() => scratch?.close());
 
 it("begin as the house has them, hold what they say, and come back", async () => {
   expect((await readHouse(keeper)).rules).toEqual({

@@ -1,13 +1,13 @@
 /** Idle rules in one list: whoever may see rules sees them, and what mends them takes nothing from anybody and gives nobody anything. */
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { IDLE_KINDS } from "../../../contracts/idle.ts";
 import { inChange } from "../../db/client.ts";
 import { makeChange } from "../change/apply.ts";
 import { previewChange } from "../change/preview.ts";
 import { exportIdle, readIdle } from "./idle.ts";
 
-onDemo();
+onDatabase("demo");
 
 it("finds what was planted, each kind counted, and tells a keeper of one space of that space alone", async () => {
   const { rows, counts, more } = await readIdle("ines", {});

@@ -2,7 +2,7 @@
 import { eq } from "drizzle-orm";
 import { SMTPServer } from "smtp-server";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
 import type { InviteBody, SendBody } from "../../../contracts/inviting.ts";
 import { type Edit, instantAt } from "../../../core/access/model/index.ts";
@@ -12,7 +12,6 @@ import { loadDocument } from "../../db/document.ts";
 import { invitations, mails, notices, onceLinks } from "../../db/schema/index.ts";
 import { verifyLedger } from "../../ledger/chain.ts";
 import { addNotice } from "../../notices/notices.ts";
-import { foundSite } from "../accounts/founding.ts";
 import { askForNewPassword, changePassword, endSession, forgotPassword, readSessions, resetPassword } from "../accounts/resetting.ts";
 import { bringTable, lookAtTable } from "../bringing/bringing.ts";
 import { makeChange } from "../change/apply.ts";
@@ -27,7 +26,6 @@ import { startPage } from "../writing/writing.ts";
 import { acceptInvitation, readInvitation, takeUpAs } from "./accepting.ts";
 import { endInvitation, endUnused, invite, lookAtEnd, lookAtInvitation, moveEnd, readInvitations, sendAgain } from "./inviting.ts";
 
-let scratch: { close(): Promise<void> };
 let keeper = "";
 let locks = "";
 let page = "";
@@ -63,10 +61,9 @@ const bring = async (table: string) => {
   return bringTable(keeper, { table, columns: {}, note: "", seen: preview?.seen ?? "" });
 };
 
+onDatabase("empty");
 beforeAll(async () => {
   process.env.TESORO_ORIGIN = "https://tesoro.example";
-  scratch = await openScratchDatabase();
-  await foundSite({ name: "Ada", email: "ada@here.invalid", password: "a password of length" });
   keeper = (await document()).people[0]?.id ?? "";
   await change(
     { kind: "person", person: "kim", put: { id: "kim", name: "Kim", kind: "member", status: "active" } },
@@ -80,9 +77,8 @@ beforeAll(async () => {
   page = (await startPage("kim", { parent: locks, as: "page", title: "How locks open" })).id;
   await publishPage("kim", page, { version: "0.1", note: "" });
 });
-afterAll(async () => {
+afterAll(() => {
   delete process.env.TESORO_SMTP;
-  await scratch?.close();
 });
 
 describe("an invitation", () => {

@@ -1,21 +1,15 @@
 /** How many jobs there are at once, and whose. */
 import { eq } from "drizzle-orm";
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
-import { loadDemo } from "../../../demo/load.ts";
 import { database } from "../../db/client.ts";
 import { flags, notices } from "../../db/schema/index.ts";
 import { runJob, unfinished } from "../../jobs/running.ts";
 import { goOnWithJob, listJobs, lookAtMany, orderJob, readJob, stopJob, takeBackJob } from "./jobs.ts";
 import { KINDS } from "./kinds.ts";
 
-let scratch: { close(): Promise<void> };
-beforeAll(async () => {
-  scratch = await openScratchDatabase();
-  await loadDemo();
-});
-afterAll(() => scratch?.close());
+onDatabase("demo");
 
 it("one person has a few jobs under way at most, ordered or gone on with; others are not held up by them", async () => {
   const tag = async (who: string, place: string, word: string): Promise<string> => {

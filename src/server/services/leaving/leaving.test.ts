@@ -1,10 +1,9 @@
 /** Seeing somebody off: all that is theirs goes where it was said, they are out, and taking it back brings everything back. */
 import { sql } from "drizzle-orm";
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
 import { type AccessDocument, fenceKey, grantKey, principalKey } from "../../../core/access/model/index.ts";
-import { loadDemo } from "../../../demo/load.ts";
 import { readAccess } from "../../access/current.ts";
 import { database, inChange, inSnapshot } from "../../db/client.ts";
 import { loadDocument } from "../../db/document.ts";
@@ -18,12 +17,7 @@ import { ERASED, erasePerson } from "./erasePerson.ts";
 import { leave, lookAtLeaving, readLeaving, readReplacing } from "./leaving.ts";
 import { readTurning } from "./turning.ts";
 
-let scratch: { close(): Promise<void> };
-beforeAll(async () => {
-  scratch = await openScratchDatabase();
-  await loadDemo();
-});
-afterAll(() => scratch?.close());
+onDatabase("demo");
 
 const document = () => inSnapshot((tx) => loadDocument(tx));
 /** Whose is what, besides the document. */

@@ -1,12 +1,11 @@
 /** Acts on a real database: what they say beforehand is what comes of them, they are taken back field by field, and nothing is said of what is hidden. */
 import { sql } from "drizzle-orm";
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
 import { parseAccessDocument } from "../../../core/access/exchange/index.ts";
 import { type Edit, instantAt, type Seq } from "../../../core/access/model/index.ts";
 import type { LifeAct } from "../../../core/lifecycle/index.ts";
-import { loadDemo } from "../../../demo/load.ts";
 import { database, inChange, inSnapshot } from "../../db/client.ts";
 import { countLinksIn, deriveListing } from "../../db/deriving.ts";
 import { loadDocument } from "../../db/document.ts";
@@ -25,12 +24,7 @@ import { readWorking, saveVersion, startPage } from "../writing/writing.ts";
 import { copyPage } from "./copying.ts";
 import { lookAtAct } from "./sheet.ts";
 
-let scratch: { close(): Promise<void> };
-beforeAll(async () => {
-  scratch = await openScratchDatabase();
-  await loadDemo();
-});
-afterAll(() => scratch?.close());
+onDatabase("demo");
 
 const document = () => inSnapshot((tx) => loadDocument(tx));
 const places = async () => new Map((await document()).places.map((place) => [place.id, place]));

@@ -1,10 +1,9 @@
 /** What sheets tell whom: passes, guests, pledges, landing pages, what comes back how; and what stops a job when rules moved on. */
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import type { Edit, Seq } from "../../../core/access/model/index.ts";
 import type { LifeAct } from "../../../core/lifecycle/index.ts";
-import { loadDemo } from "../../../demo/load.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { loadDocument } from "../../db/document.ts";
 import { runJob, unfinished } from "../../jobs/running.ts";
@@ -18,12 +17,7 @@ import { readSlip } from "../slip/slip.ts";
 import { startPage } from "../writing/writing.ts";
 import { lookAtAct } from "./sheet.ts";
 
-let scratch: { close(): Promise<void> };
-beforeAll(async () => {
-  scratch = await openScratchDatabase();
-  await loadDemo();
-});
-afterAll(() => scratch?.close());
+onDatabase("demo");
 
 const document = () => inSnapshot((tx) => loadDocument(tx));
 

@@ -3,14 +3,13 @@
 import { readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { sql } from "drizzle-orm";
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { decide } from "../../../core/access/decide/index.ts";
 import { type CompiledPlace, type CompiledSubject, compile, placeOf, subjectOf } from "../../../core/access/index/index.ts";
 import { type Edit, type PageState, READ } from "../../../core/access/model/index.ts";
 import { linksOf, type PageBody } from "../../../core/content/index.ts";
 import { Dice } from "../../../demo/large/dice.ts";
-import { loadDemo } from "../../../demo/load.ts";
 import { readAccess } from "../../access/current.ts";
 import { presentInstant } from "../../clock.ts";
 import { database, inChange, inSnapshot } from "../../db/client.ts";
@@ -22,12 +21,7 @@ import { publishPage } from "../writing/publishing.ts";
 import { readWorking, saveVersion, startPage } from "../writing/writing.ts";
 import { Readers } from "./linksHere.ts";
 
-let scratch: { close(): Promise<void> };
-beforeAll(async () => {
-  scratch = await openScratchDatabase();
-  await loadDemo();
-});
-afterAll(() => scratch?.close());
+onDatabase("demo");
 
 const MIGRATION = readFileSync(fileURLToPath(new URL("../../db/migrations/0005_links.sql", import.meta.url)), "utf8");
 

@@ -1,7 +1,7 @@
 /** Order among siblings, held to plain lists: given anew, moved away and back, taken back, one list for each parent. */
 
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { beforeAll, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import type { Edit, Seq } from "../../../core/access/model/index.ts";
 import { Dice } from "../../../demo/large/dice.ts";
@@ -21,7 +21,6 @@ import { publishPage } from "../writing/publishing.ts";
 import { startPage } from "../writing/writing.ts";
 import { reorder } from "./reorder.ts";
 
-let scratch: { close(): Promise<void> };
 let keeper = "";
 let space = "";
 const pages: string[] = [];
@@ -29,8 +28,8 @@ const change = (...edits: Edit[]) => inChange((tx) => makeChange(tx, { maker: ke
 const listOf = async (parent: string) => (await inSnapshot((tx) => pagesIn(tx, parent))).map(({ id }) => id);
 const undo = async (seq: Seq) => takeBack(keeper, seq, { note: "", seen: (await previewTakeBack(keeper, seq)).seen });
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await foundSite({ name: "Ada", email: "ada@here.invalid", password: "a password of length" });
   keeper = (await inSnapshot((tx) => loadDocument(tx))).people[0]?.id ?? "";
   space = (
@@ -56,7 +55,6 @@ beforeAll(async () => {
   );
   for (const id of pages) await publishPage(keeper, id, { version: "0.1", note: "" });
 });
-afterAll(() => scratch?.close());
 
 it("is that of the pages' start, and is seen in the grid, the slip and by readers alike once it is another", async () => {
   const [a, b, c, ...rest] = pages as [string, string, string, ...string[]];

@@ -1,8 +1,7 @@
 /** Notices by mail once a day: together, once, and nothing in them that their reader may not know of by then. */
 import { eq } from "drizzle-orm";
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
-import { loadDemo } from "../../../demo/load.ts";
+import { beforeAll, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { database, inChange } from "../../db/client.ts";
 import { mails, notices } from "../../db/schema/index.ts";
 import { addNotice } from "../../notices/notices.ts";
@@ -11,13 +10,10 @@ import { raiseFlag } from "../review/settling.ts";
 import { readMailWish, sendDaily, setMailWish } from "./daily.ts";
 import { mailOf } from "./kinds.ts";
 
-let scratch: { close(): Promise<void> };
+onDatabase("demo");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
-  await loadDemo();
   while ((await mailOf()).length > 0);
 });
-afterAll(() => scratch?.close());
 
 const DAY = 86_400_000;
 const flag = (place: string, note: string) => raiseFlag("mei", { places: [place], kind: "doubtful", note });

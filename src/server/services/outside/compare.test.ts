@@ -1,23 +1,19 @@
 /** Two viewpoints compared: exactly the places where they differ, for whoever may see the rules there, and for nobody else. */
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { beforeAll, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import { effectiveSet } from "../../../core/access/decide/index.ts";
 import { type CompiledSubject, subjectOf } from "../../../core/access/index/index.ts";
-import { loadDemo } from "../../../demo/load.ts";
 import { type Access, readAccess, subjectFor } from "../../access/current.ts";
 import { mayKnowOthers } from "../../access/known.ts";
 import { inSnapshot } from "../../db/client.ts";
 import { compareViewpoints, compareWhy, exportCompared } from "./compare.ts";
 
-let scratch: { close(): Promise<void> };
 let access: Access;
+onDatabase("demo");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
-  await loadDemo();
   access = await inSnapshot((tx) => readAccess(tx));
 }, 120_000);
-afterAll(() => scratch?.close());
 
 const differ = async (asker: string, a: string, b: string, at?: string) => {
   const found = await compareViewpoints(asker, { a, b, ...(at ? { at } : {}) });

@@ -1,6 +1,6 @@
 /** Guests from outside: held to a plain reading of every page, told as far as the asker may see rules, and ended by edits that take nobody else anything. */
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
 import { SET_OF_CELL } from "../../../core/access/decide/index.ts";
 import { subjectOf } from "../../../core/access/index/index.ts";
@@ -16,7 +16,7 @@ import { planGuests } from "./guestPlans.ts";
 import { readGuests } from "./guests.ts";
 import { readGuest } from "./guestWays.ts";
 
-onDemo();
+onDatabase("demo");
 
 const namesOf = (rows: readonly { id: string }[]) => rows.map(({ id }) => id).sort();
 

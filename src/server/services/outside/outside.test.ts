@@ -1,8 +1,8 @@
 /** What is outside: since when, held to a plain reading of each change; by whom it is settled, and who is told. */
 import { eq, inArray } from "drizzle-orm";
 import fc from "fast-check";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { beforeAll, describe, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import { effectiveSet } from "../../../core/access/decide/index.ts";
 import { type AccessIndex, type CompiledSubject, compile, subjectOf } from "../../../core/access/index/index.ts";
@@ -18,7 +18,6 @@ import { startPage } from "../writing/writing.ts";
 import { exposuresOf, rebuildExposures } from "./exposures.ts";
 import { exportOutside, meanOutside, readOutside } from "./publicPages.ts";
 
-let scratch: { close(): Promise<void> };
 let keeper = "";
 const spaces: string[] = [];
 const pages: string[] = [];
@@ -27,8 +26,8 @@ const document = () => inSnapshot((tx) => loadDocument(tx));
 const does = (now: Instant, ...edits: Edit[]) =>
   inChange((tx) => makeChange(tx, { maker: keeper, edits, act: "rules", note: "", reason: "Set up.", now }));
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await foundSite({ name: "Ada", email: "ada@here.invalid", password: "a password of length" });
   keeper = (await document()).people[0]?.id ?? "";
   await does(instantAt(Date.now()), { kind: "person", person: "ben", put: { id: "ben", name: "Ben", kind: "member", status: "active" } });
@@ -45,7 +44,6 @@ beforeAll(async () => {
       pages.push(id, (await startPage(keeper, { parent: id, as: "page", title: `Below ${title}` })).id);
     }
 });
-afterAll(() => scratch?.close());
 
 const openIn = (index: AccessIndex, at: Instant): Set<string> => {
   const everybody = subjectOf(index, { public: true }) as CompiledSubject;

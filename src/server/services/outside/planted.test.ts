@@ -1,6 +1,6 @@
 /** The troubles planted in Brinehaven (demo-scenario.md), each found by the view that is meant for it. */
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { readFindings } from "../findings/findings.ts";
 import { readGrid } from "../grid/grid.ts";
 import { readIdle } from "../idle/idle.ts";
@@ -13,7 +13,7 @@ import { lookAtContents } from "../spaces/contents.ts";
 import { readGuests } from "./guests.ts";
 import { readOutside } from "./publicPages.ts";
 
-onDemo();
+onDatabase("demo");
 
 const idle = async (kind: Parameters<typeof readIdle>[1]["kind"]) => (await readIdle("ines", kind ? { kind } : {})).rows;
 

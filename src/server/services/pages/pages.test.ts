@@ -1,6 +1,6 @@
 /** The table of pages on a site of many pages: page by page it holds just what one may see and what fits, once each, in order. */
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { beforeAll, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import { PAGE_SORTS, PARTS, type PageRow, type PageSort, type PagesFilter } from "../../../contracts/pages.ts";
 import { decide, OVERSEES } from "../../../core/access/decide/index.ts";
@@ -18,12 +18,11 @@ import { countPages, readPages } from "./pages.ts";
 import { deleteFilter, listFilters, saveFilter } from "./savedFilters.ts";
 import { listTags } from "./tags.ts";
 
-let scratch: { close(): Promise<void> };
 let access: Access;
 let askers: string[];
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await loadLarge(sized(1_500));
   access = await inSnapshot((tx) => readAccess(tx));
   const { people } = access.index.document;
@@ -40,7 +39,6 @@ beforeAll(async () => {
   expect(mixed?.share).toBeGreaterThan(20);
   askers = ["p0", mixed?.id ?? "", byReach[0] as string, byReach[Math.floor(byReach.length / 2)] as string, byReach.at(-1) as string];
 });
-afterAll(() => scratch?.close());
 
 const isPage = ({ place }: CompiledPlace): boolean => place.kind === "page" || place.kind === "bulletin";
 

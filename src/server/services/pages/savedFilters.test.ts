@@ -1,11 +1,11 @@
 /** Filters with a name: one's own and those of spaces, each for whoever may know what it names; and tags as one may see them. */
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
 import { deleteFilter, listFilters, saveFilter } from "./savedFilters.ts";
 import { listTags } from "./tags.ts";
 
-onDemo();
+onDatabase("demo");
 
 const named = async (who: string) => (await listFilters(who)).filters.map(({ name, space, mayDelete }) => [name, space, mayDelete]);
 

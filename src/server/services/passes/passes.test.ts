@@ -1,7 +1,7 @@
 /** Passes: what is shown is what they open; whoever holds one reads that and nothing else, and nothing once it is withdrawn. */
 import { eq } from "drizzle-orm";
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { beforeAll, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
 import type { PassBody } from "../../../contracts/passes.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
@@ -18,7 +18,6 @@ import { startPage } from "../writing/writing.ts";
 import { countUse, lookAtPass, makePass, readPasses, withdrawPass } from "./passes.ts";
 import { readByPass } from "./passReading.ts";
 
-let scratch: { close(): Promise<void> };
 let keeper = "";
 let space = "";
 const ids: Record<string, string> = {};
@@ -43,8 +42,8 @@ async function make(maker: string, part: Partial<PassBody> & { place: string }):
   return { id, token: link.split("/").at(-1) ?? "" };
 }
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await foundSite({ name: "Ada", email: "ada@here.invalid", password: "a password of length" });
   keeper = (await inSnapshot((tx) => loadDocument(tx))).people[0]?.id ?? "";
   const person = (id: string): Edit => ({ kind: "person", person: id, put: { id, name: id, kind: "member", status: "active" } });
@@ -57,7 +56,6 @@ beforeAll(async () => {
   await page("shut", ids.outer ?? "");
   await change({ kind: "stance", place: ids.shut ?? "", from: "follow", to: "fresh" });
 });
-afterAll(() => scratch?.close());
 
 const reads = (token: string, id: string | null, me: string | null = null) => status(readByPass(token, id, me));
 

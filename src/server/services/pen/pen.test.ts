@@ -1,7 +1,7 @@
 /** The pen: one person has it, along any doings of several people at once; who may take it, and what becomes of it when rights are lost. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import { PEN_ACTS } from "../../../contracts/pen.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
@@ -11,7 +11,7 @@ import { keepBuffer } from "../writing/buffers.ts";
 import { startPage } from "../writing/writing.ts";
 import { actOnPen, layDownAll, readPen } from "./pen.ts";
 
-onDemo();
+onDatabase("demo");
 
 const START = Date.now();
 const at = (seconds: number) => new Date(START + seconds * 1000);

@@ -1,13 +1,13 @@
 /** Two groups compared: who is in one alone, and what one alone is granted, as far as the asker may see rules. */
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
 import { inChange } from "../../db/client.ts";
 import { makeChange } from "../change/apply.ts";
 import { compareGroups } from "./comparing.ts";
 
-onDemo();
+onDatabase("demo");
 
 const change = (...edits: Edit[]) => inChange((tx) => makeChange(tx, { maker: "ines", edits, act: "rules", note: "" }));
 

@@ -1,6 +1,6 @@
 /** Managers of a group: named by site keepers, filling it by their mandate and no further. */
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { beforeAll, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import type { Edit, Manager } from "../../../core/access/model/index.ts";
 import { database, inChange, inSnapshot } from "../../db/client.ts";
@@ -15,7 +15,6 @@ import { startSpace } from "../spaces/startSpace.ts";
 import { readGroup } from "./groups.ts";
 import { leaveGroup } from "./leaving.ts";
 
-let scratch: { close(): Promise<void> };
 let keeper = "";
 let space = "";
 const does = (maker: string, ...edits: Edit[]) =>
@@ -24,8 +23,8 @@ const member = (person: string): Edit => ({ kind: "member", group: "crew", put: 
 const managers = (from: Manager[], to: Manager[]): Edit => ({ kind: "managers", group: "crew", from, to });
 const ben = { person: "ben", guests: false };
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await foundSite({ name: "Ada", email: "ada@here.invalid", password: "a password of length" });
   keeper = (await inSnapshot((tx) => loadDocument(tx))).people[0]?.id ?? "";
   const person = (id: string, kind: "member" | "guest" = "member"): Edit => ({
@@ -53,7 +52,6 @@ beforeAll(async () => {
     })
   ).id;
 });
-afterAll(() => scratch?.close());
 
 it("are members, named by site keepers alone, by value", async () => {
   expect(await status(does("ben", managers([], [ben])))).toBe(403);

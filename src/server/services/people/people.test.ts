@@ -1,6 +1,6 @@
 /** People and groups in tables and by themselves: all of them once, what they can do counted as one by one, and no more told than one may know. */
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { beforeAll, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { canonical } from "../../../../test/reference/canonical.ts";
 import { status } from "../../../../test/status.ts";
 import { PEOPLE_SORTS, type PeopleTableQuery, type PersonRow } from "../../../contracts/people.ts";
@@ -20,13 +20,12 @@ import { leaveGroup } from "./leaving.ts";
 import { readPerson } from "./person.ts";
 import { readPeople } from "./table.ts";
 
-let scratch: { close(): Promise<void> };
 let access: Access;
 /** A member who keeps no site and may know of rules somewhere. */
 let keeper: CompiledSubject;
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await loadLarge(sized(1_500));
   access = await inSnapshot((tx) => readAccess(tx));
   const { index, at } = access;
@@ -41,7 +40,6 @@ beforeAll(async () => {
   expect(found).toBeDefined();
   keeper = found as CompiledSubject;
 });
-afterAll(() => scratch?.close());
 
 async function all(asker: string, query: Omit<PeopleTableQuery, "after">): Promise<{ rows: PersonRow[]; total: number }> {
   const rows: PersonRow[] = [];

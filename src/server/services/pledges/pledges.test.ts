@@ -2,7 +2,7 @@
 import { setTimeout } from "node:timers/promises";
 import { asc } from "drizzle-orm";
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
 import type { Edit, Pledge } from "../../../core/access/model/index.ts";
 import { database, inChange } from "../../db/client.ts";
@@ -13,7 +13,7 @@ import { previewTakeBack, takeBack } from "../change/takeBack.ts";
 import { readPledge, readPledges, tryPledge } from "./pledges.ts";
 import { rebuildTurns, turnByClock } from "./turns.ts";
 
-onDemo();
+onDatabase("demo");
 
 const change = (edits: Edit[], reason?: string) =>
   inChange((tx) => makeChange(tx, { maker: "ines", edits, act: "rules", note: "", ...(reason ? { reason } : {}) }));

@@ -2,28 +2,24 @@
 
 import exceljs from "exceljs";
 import papaparse from "papaparse";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { beforeAll, describe, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import { type Cell, decide, OVERSEES, SET_OF_CELL } from "../../../core/access/decide/index.ts";
 import { type AccessIndex, compile, placeOf, subjectOf } from "../../../core/access/index/index.ts";
 import { ABILITIES, type Instant, instantAt, NO_PLACE, type Subject, type SubjectNumber } from "../../../core/access/model/index.ts";
-import { loadDemo } from "../../../demo/load.ts";
 import { presentInstant } from "../../clock.ts";
 import { evaluate, evaluateAll, searchActions, searchResources, searchSubjects } from "./authzen.ts";
 import { exportClasses, exportDocument, exportEffective } from "./exports/access.ts";
 import type { ClassFile } from "./exports/classes.ts";
 
-let scratch: { close(): Promise<void> };
 let index: AccessIndex;
 let at: Instant;
+onDatabase("demo");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
-  await loadDemo();
   index = compile(await exportDocument());
   at = presentInstant();
 });
-afterAll(() => scratch?.close());
 
 const person = (id: string) => ({ type: "person", id });
 const page = (id: string) => ({ type: "page", id });

@@ -1,7 +1,7 @@
 /** Publishing from the sheet: where it goes, when, whose it is and who reads it, done as it was seen or not at all; and the places it can go. */
 import { eq } from "drizzle-orm";
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { publication } from "../../../../test/publication.ts";
 import { status } from "../../../../test/status.ts";
 import type { LookAtPublicationBody } from "../../../contracts/publication.ts";
@@ -23,7 +23,7 @@ import { listDestinations } from "./destinations.ts";
 import { publishDraft, publishSeen } from "./publishing.ts";
 import { lookAtDraftPublication, lookAtPublication } from "./sheet.ts";
 
-onDemo();
+onDatabase("demo");
 
 const body = (text: string): PageBody => ({ schema: 1, content: [{ type: "paragraph", content: [{ type: "text", text }] }] });
 const change = (maker: string, ...edits: Edit[]) =>

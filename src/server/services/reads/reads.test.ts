@@ -1,7 +1,7 @@
 /** What is read: counted where one may know it, people without names, words that few looked for left out. */
 import { eq } from "drizzle-orm";
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import { database } from "../../db/client.ts";
 import { houseRules, readerMarks, searchMisses, viewCounts } from "../../db/schema/index.ts";
@@ -9,7 +9,7 @@ import { searchPages } from "../search/search.ts";
 import { asCounted, forgetReaders, noteMiss, noteReader, weekOf } from "./noting.ts";
 import { exportReads, readReads } from "./reads.ts";
 
-onDemo();
+onDatabase("demo");
 
 const DAY = 86_400_000;
 const sum = (views: { outsiders: number; guests: number; members: number }): number => views.outsiders + views.guests + views.members;

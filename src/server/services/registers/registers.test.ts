@@ -2,7 +2,7 @@
 import { setTimeout } from "node:timers/promises";
 import Papa from "papaparse";
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import type { RegisterPage, RegisterQuery, RegisterRow } from "../../../contracts/registers.ts";
 import { effectiveSet } from "../../../core/access/decide/index.ts";
 import { type CompiledPlace, isActive, placeOf } from "../../../core/access/index/index.ts";
@@ -13,7 +13,7 @@ import { makeChange } from "../change/apply.ts";
 import { stepIn } from "../slip/steppingIn.ts";
 import { exportRegister, readRegister } from "./registers.ts";
 
-onDemo();
+onDatabase("demo");
 
 const change = (maker: string, note: string, ...edits: Edit[]) =>
   inChange((tx) => makeChange(tx, { maker, edits, act: "rules", note, reason: "As asked." }));

@@ -1,7 +1,7 @@
 /** Review: what is due, flags through their life, who may do what, and that nothing of it leaks. */
 import { sql } from "drizzle-orm";
 import { beforeAll, expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
 import { MOST_FLAGS_AN_HOUR, type RaiseFlagBody } from "../../../contracts/review.ts";
 import { type Edit, instantAt, type Seq, type SpaceSettings } from "../../../core/access/model/index.ts";
@@ -23,7 +23,7 @@ import { readPageReview } from "./pageReview.ts";
 import { readQueue } from "./queue.ts";
 import { handFlags, raiseFlag, settleReview } from "./settling.ts";
 
-onDemo();
+onDatabase("demo");
 // What the demo says of its pages is in the way here.
 beforeAll(async () => void (await database().delete(flags)));
 

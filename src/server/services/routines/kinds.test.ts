@@ -1,7 +1,7 @@
 /** Every kind of thing a routine does, whom it tells, and all that keeps it from running. */
 import { and, desc, eq } from "drizzle-orm";
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { allJobs, once, ran, routineBody } from "../../../../test/routine.ts";
 import { status, told } from "../../../../test/status.ts";
 import type { SaveRoutineBody } from "../../../contracts/routines.ts";
@@ -20,7 +20,7 @@ import { changeRoutine, listRoutines, lookAtRoutine, makeRoutine, removeRoutine,
 import { runDueRoutines, runRoutine } from "./running.ts";
 import { readRun } from "./runs.ts";
 
-onDemo();
+onDatabase("demo");
 
 const change = (...edits: Edit[]) => inChange((tx) => makeChange(tx, { maker: "ines", edits, act: "rules", note: "", reason: "x" }));
 const lastOf = async (kind: string) => database().select().from(notices).where(eq(notices.kind, kind)).orderBy(desc(notices.id));

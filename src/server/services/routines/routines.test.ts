@@ -2,7 +2,7 @@
 import { and, eq, sql } from "drizzle-orm";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { allJobs, once, ran, routineBody } from "../../../../test/routine.ts";
 import { status, told } from "../../../../test/status.ts";
 import { type Edit, FLAG_KINDS, type PageState } from "../../../core/access/model/index.ts";
@@ -18,7 +18,7 @@ import { changeRoutine, listRoutines, lookAtRoutine, makeRoutine, removeRoutine,
 import { runDueRoutines, runRoutine } from "./running.ts";
 import { readRun } from "./runs.ts";
 
-onDemo();
+onDatabase("demo");
 
 const DAY = 86_400_000;
 const due = (id: string, at = new Date(Date.now() - 60_000)) =>

@@ -1,7 +1,7 @@
 /** What is said of a space beside its rules: what readers find in its contents, and whether they can read what its pages said before. */
 import { sql } from "drizzle-orm";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { beforeAll, describe, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import type { ContentsEntry, Edit, SpaceContents } from "../../../core/access/model/index.ts";
 import { database, inChange, inSnapshot } from "../../db/client.ts";
@@ -17,7 +17,6 @@ import { saveVersion, startPage } from "../writing/writing.ts";
 import { lookAtContents } from "./contents.ts";
 import { startSpace } from "./startSpace.ts";
 
-let scratch: { close(): Promise<void> };
 let keeper = "";
 const id = { tides: "", other: "", tables: "", spring: "", lights: "", elsewhere: "" };
 const change = (...edits: Edit[]) => inChange((tx) => makeChange(tx, { maker: keeper, edits, act: "rules", note: "", reason: "Set up." }));
@@ -33,8 +32,8 @@ async function live(parent: string, title: string): Promise<string> {
   return page.id;
 }
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await foundSite({ name: "Ada", email: "ada@here.invalid", password: "a password of length" });
   keeper = (await inSnapshot((tx) => loadDocument(tx))).people[0]?.id ?? "";
   await change(
@@ -50,7 +49,6 @@ beforeAll(async () => {
   id.elsewhere = await live(id.other, "Elsewhere");
   await change({ kind: "grant", place: id.tables, put: { to: { person: "gus" }, abilities: ["read"] } });
 });
-afterAll(() => scratch?.close());
 
 let standing: SpaceContents = { entries: [], rest: true };
 async function arrange(entries: ContentsEntry[], rest: boolean) {

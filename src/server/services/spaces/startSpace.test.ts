@@ -1,7 +1,7 @@
 /** A site from nothing: founded, its first spaces started, keys for programs made and withdrawn, people found by name. */
 
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { beforeAll, describe, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import type { SpaceRow } from "../../../contracts/spaces.ts";
 import { BEFORE_ALL, type Ceilings, type Edit, type SpaceSettings } from "../../../core/access/model/index.ts";
@@ -25,7 +25,6 @@ import { publishPage } from "../writing/publishing.ts";
 import { startPage } from "../writing/writing.ts";
 import { lookAtSpace, startSpace } from "./startSpace.ts";
 
-let scratch: { close(): Promise<void> };
 let keeper = "";
 const document = () => inSnapshot((tx) => loadDocument(tx));
 const change = (...edits: Edit[]) => inChange((tx) => makeChange(tx, { maker: keeper, edits, act: "rules", note: "", reason: "Set up." }));
@@ -39,12 +38,11 @@ const order = (title: string) => ({
   writers: [],
 });
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await foundSite({ name: "Ada", email: "ada@here.invalid", password: "a password of length" });
   keeper = (await document()).people[0]?.id ?? "";
 });
-afterAll(() => scratch?.close());
 
 describe("a space", () => {
   it("is started by site keepers alone, stands last with an address of its own, and opens to nobody by itself", async () => {

@@ -1,6 +1,6 @@
 /** Templates: made from pages, written like pages, begun from; by whom, and what of them is nobody else's to know. */
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { beforeAll, describe, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import { MOST_TEMPLATE_PAGES } from "../../../contracts/templates.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
@@ -19,7 +19,6 @@ import { changeTemplate, listTemplates, makeTemplate } from "./templates.ts";
 import { startOrdered } from "./using.ts";
 import { addTemplatePage, readTemplatePage, removeTemplatePage, saveTemplatePage, shiftTemplatePage, writesTemplate } from "./writing.ts";
 
-let scratch: { close(): Promise<void> };
 let keeper = "";
 const id = { site: "", tides: "", other: "", tables: "", spring: "", hidden: "" };
 const document = () => inSnapshot((tx) => loadDocument(tx));
@@ -35,8 +34,8 @@ async function live(parent: string, title: string, text: string): Promise<string
   return page.id;
 }
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await foundSite({ name: "Ada", email: "ada@here.invalid", password: "a password of length" });
   keeper = (await document()).people[0]?.id ?? "";
   await change(
@@ -56,7 +55,6 @@ beforeAll(async () => {
     { kind: "stance", place: id.hidden, from: "follow", to: "fresh" },
   );
 });
-afterAll(() => scratch?.close());
 
 describe("a template", () => {
   it("is made by whoever keeps the place, of what they read; what they cannot read does not come along", async () => {

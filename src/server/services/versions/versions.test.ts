@@ -1,6 +1,6 @@
 /** Versions of a page: to whom which are shown, when readers got each, what stood beside one, an old one taken up again. */
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
 import type { PageBody } from "../../../core/content/index.ts";
@@ -11,7 +11,7 @@ import { readWorking, saveVersion, startPage } from "../writing/writing.ts";
 import { listVersions } from "./list.ts";
 import { readVersion, takeUpVersion } from "./version.ts";
 
-onDemo();
+onDatabase("demo");
 
 const body = (text: string, page?: string): PageBody => ({
   schema: 1,

@@ -1,7 +1,7 @@
 /** The workbench: drafts that are nobody else's to know of, whoever looks and through whatever door; helpers; where they go. */
 import { eq } from "drizzle-orm";
 import { expect, it } from "vitest";
-import { onDemo } from "../../../../test/demo.ts";
+import { onDatabase } from "../../../../test/database.ts";
 import { publication } from "../../../../test/publication.ts";
 import { status } from "../../../../test/status.ts";
 import type { LookAtPublicationBody } from "../../../contracts/publication.ts";
@@ -26,7 +26,7 @@ import { letHelperIn } from "./helpers.ts";
 import { writesDraft } from "./opening.ts";
 import { listDraftVersions, readDraft, readDraftVersion, saveDraft, takeUpDraftVersion, throwDraft } from "./writing.ts";
 
-onDemo();
+onDatabase("demo");
 
 const body = (text: string): PageBody => ({ schema: 1, content: [{ type: "paragraph", content: [{ type: "text", text }] }] });
 const change = (maker: string, ...edits: Edit[]) =>

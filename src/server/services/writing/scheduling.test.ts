@@ -2,8 +2,8 @@
 
 import { and, eq, inArray, isNull } from "drizzle-orm";
 import fc from "fast-check";
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { beforeAll, expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { publication } from "../../../../test/publication.ts";
 import { status } from "../../../../test/status.ts";
 import { type Edit, instantAt, leadsTo, markOf, type Place, STATE_ACTS } from "../../../core/access/model/index.ts";
@@ -23,15 +23,13 @@ import { publishPage } from "./publishing.ts";
 import { runSchedules, type Scheduled, schedulePage, unschedulePage } from "./scheduling.ts";
 import { readWorking, saveVersion, startPage } from "./writing.ts";
 
-let scratch: { close(): Promise<void> };
 const start = Date.now();
 const DAY = 86_400_000;
 
+onDatabase("schema");
 beforeAll(async () => {
-  scratch = await openScratchDatabase();
   await loadDemo(start);
 });
-afterAll(() => scratch?.close());
 
 const order = (version: string, what: Scheduled = "live", days = 1) => ({
   what,

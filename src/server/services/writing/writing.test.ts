@@ -1,23 +1,17 @@
 /** Words on their way into versions: kept by tab, in order however late they come, never another's; where a page may be started. */
 
-import { afterAll, beforeAll, expect, it } from "vitest";
-import { openScratchDatabase } from "../../../../cli/demoSite.ts";
+import { expect, it } from "vitest";
+import { onDatabase } from "../../../../test/database.ts";
 import { status } from "../../../../test/status.ts";
 import { bodyText } from "../../../core/content/index.ts";
 import { Dice } from "../../../demo/large/dice.ts";
-import { loadDemo } from "../../../demo/load.ts";
 import { bodyOfMarkdown } from "../../content/markdown.ts";
 import type { Trouble } from "../../trouble.ts";
 import { dropBuffers, keepBuffer } from "./buffers.ts";
 import { publishPage } from "./publishing.ts";
 import { readStartPlace, readWorking, saveVersion, startPage } from "./writing.ts";
 
-let scratch: { close(): Promise<void> };
-beforeAll(async () => {
-  scratch = await openScratchDatabase();
-  await loadDemo();
-});
-afterAll(() => scratch?.close());
+onDatabase("demo");
 
 const keep = (who: string, id: string, text: string, tab: string, rev: number, spent: { tab: string; rev: number }[] = []) =>
   keepBuffer(who, id, { title: "Mine", body: bodyOfMarkdown(text), base: "0.1", tab, rev, spent });

@@ -1,0 +1,8 @@
+/** Before the first test of a run: the cluster that all of them share. After the last it stops, unless another run uses it. */
+import { openTestCluster } from "./cluster.ts";
+
+export default async function setUp(): Promise<() => Promise<void>> {
+  const { admin, close } = await openTestCluster();
+  process.env.TESORO_TEST_CLUSTER = admin;
+  return close;
+}
