@@ -5,6 +5,8 @@ export default defineConfig({
   test: {
     // Two files at a time: each has a database, a server and perhaps a browser of its own, and waits for them half the time.
     maxWorkers: 2,
+    // What was made of a file to be run is kept between runs, by what the file says.
+    experimental: { fsModuleCache: true },
     // Printed by `npm test`: what is decided in the core, and what the services do, is tried nearly everywhere.
     coverage: {
       provider: "v8",

@@ -80,7 +80,7 @@ const HOUSE = "This is for site keepers.";
 
 export const TABLE = [
   {
-    line: "read a live page, its files and comments",
+    line: "read a live page and the files its live version shows",
     acts: { read: act(holds(READ), "You may not read this.") },
   },
   {
@@ -91,7 +91,7 @@ export const TABLE = [
     },
   },
   {
-    line: "comment · settle a comment",
+    line: "comment · settle a comment · hide it · remove another's",
     acts: {
       comment: act(holds(DISCUSS), "You may not comment here: that needs Commenter."),
       settleComment: act(any(theirs, holds(REVISE)), "Comments are settled by who wrote them, or by Writers."),

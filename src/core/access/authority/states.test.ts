@@ -165,6 +165,16 @@ describe("edits of state alone", () => {
   });
 });
 
+/** Rows of the design that nothing here does yet: each goes from this list with the feature that brings it. */
+const TO_COME = [
+  "see comments on a page",
+  "send a page",
+  "take a page's text out · a branch or space",
+  "put a file on a page",
+  "bring pages in",
+  "say that a page must be read · see who confirmed · confirm",
+];
+
 describe("the table of acts", () => {
   it("has the rows of section 6a, in their order, where the design is at hand", () => {
     let design: string;
@@ -175,7 +185,9 @@ describe("the table of acts", () => {
     }
     const section = design.slice(design.indexOf("## 6a."), design.indexOf("## 7."));
     const rows = [...section.matchAll(/^\| (.+?) \| (.+?) \|$/gm)].map(([, line]) => line as string);
-    expect(TABLE.map(({ line }) => line)).toEqual(rows.filter((line) => line !== "act" && !line.startsWith("---")));
+    const known = rows.filter((line) => line !== "act" && !line.startsWith("---"));
+    expect(known.filter((line) => TO_COME.includes(line))).toEqual(TO_COME);
+    expect(TABLE.map(({ line }) => line)).toEqual(known.filter((line) => !TO_COME.includes(line)));
   });
 
   it("gives nothing to who holds nothing, but asking for access to whoever is signed in", () => {
