@@ -314,7 +314,7 @@ describe("what is told", () => {
       database()
         .select({ views: viewCounts.views })
         .from(viewCounts)
-        .where(sql`place_id = 'nightkeys' and reader = 'guest' and day = current_date`);
+        .where(sql`place_id = 'nightkeys' and reader = 'guest' and day = ${new Date().toISOString().slice(0, 10)}`);
     await countView("nightkeys", "guest");
     await countView("nightkeys", "guest");
     expect((await count())[0]?.views).toBe(2);

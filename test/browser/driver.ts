@@ -3,7 +3,8 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Builder, By, Key, until, type WebDriver, type WebElement } from "selenium-webdriver";
-import { Options, ServiceBuilder } from "selenium-webdriver/chrome.js";
+import { type Driver, Options, ServiceBuilder } from "selenium-webdriver/chrome.js";
+import { shifting } from "../../cli/testing/clock.mjs";
 
 const FLAGS = [
   "--headless=new",
@@ -23,6 +24,12 @@ export interface Browser {
   close(): Promise<void>;
 }
 
+/** In this tab every document's clock goes as that of the test and of its server. */
+async function shareClock(driver: WebDriver): Promise<void> {
+  const source = `(${shifting})(globalThis, ${Number(process.env.TESORO_CLOCK_SHIFT ?? 0)})`;
+  await (driver as Driver).sendDevToolsCommand("Page.addScriptToEvaluateOnNewDocument", { source });
+}
+
 /** Opens a browser of its own, with an empty profile, at 1280×800 unless said otherwise. */
 export async function openBrowser(size = { width: 1280, height: 800 }): Promise<Browser> {
   const profile = mkdtempSync(join(tmpdir(), "tesoro-browser-"));
@@ -34,6 +41,7 @@ export async function openBrowser(size = { width: 1280, height: 800 }): Promise<
     .setChromeOptions(options)
     .setChromeService(new ServiceBuilder("/usr/bin/chromedriver"))
     .build();
+  await shareClock(driver);
   // The window's size includes a frame; what is asked for is the page's.
   const inner = (await driver.executeScript("return [innerWidth, innerHeight]")) as [number, number];
   await driver
@@ -47,6 +55,12 @@ export async function openBrowser(size = { width: 1280, height: 800 }): Promise<
       rmSync(profile, { recursive: true, force: true });
     },
   };
+}
+
+/** Opens a new tab of the same browser and goes on in it. */
+export async function openTab(driver: WebDriver): Promise<void> {
+  await driver.switchTo().newWindow("tab");
+  await shareClock(driver);
 }
 
 /** On a machine that is busy with others a page may take long; what never comes is noticed all the same. */

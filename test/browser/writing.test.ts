@@ -2,7 +2,7 @@
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import type { Driver as ChromeDriver } from "selenium-webdriver/chrome.js";
 import { beforeAll, expect, test } from "vitest";
-import { forgetSession, pressIn, seen, signInAs, signOut, textHolding, textToWrite, withText } from "./driver.ts";
+import { forgetSession, openTab, pressIn, seen, signInAs, signOut, textHolding, textToWrite, withText } from "./driver.ts";
 import { stage } from "./story.ts";
 
 const on = stage();
@@ -187,7 +187,7 @@ test("two tabs on one page keep their words apart, and a closed one's are offere
   const first = await driver.getWindowHandle();
   await (await prose()).sendKeys(END, " From the first.");
   await side("Kept, not yet a version");
-  await driver.switchTo().newWindow("tab");
+  await openTab(driver);
   await write("timberyard");
   expect(await text()).not.toContain("From the first.");
   await (await prose()).sendKeys(END, " From the second.");
@@ -213,7 +213,7 @@ test("what one person typed is never another's on the same browser, nor done in 
   await (await prose()).sendKeys(END, " Maren's own words.");
   await side("Kept, not yet a version");
   const old = await driver.getWindowHandle();
-  await driver.switchTo().newWindow("tab");
+  await openTab(driver);
   await forgetSession(driver);
   await signInAs(driver, on.site.base, "jonas", "/write/weighbridge");
   await side("Save a version");

@@ -7,6 +7,7 @@ import { compile } from "../../core/access/index/index.ts";
 import { type AccessDocument, instantOf, type Place } from "../../core/access/model/index.ts";
 import { bodyText, type PageBody } from "../../core/content/index.ts";
 import { addAccount, hashOfPassword } from "../../server/accounts/session.ts";
+import { dayBefore } from "../../server/clock.ts";
 import { insertMany } from "../../server/db/bulk.ts";
 import { database, inChange, type Tx } from "../../server/db/client.ts";
 import { emptyDocument, writeDifference } from "../../server/db/document.ts";
@@ -102,7 +103,7 @@ const knownOf = (place: Place, { live, saved, at }: { live: boolean; saved: numb
 /** Adds how often pages were read in the last thirty days. */
 async function addViews(tx: Tx, words: Map<string, Words>): Promise<void> {
   const rows = await tx.execute<{ id: string; views: number }>(
-    sql`select place_id as id, sum(views)::int as views from view_counts where day >= current_date - 30 group by 1`,
+    sql`select place_id as id, sum(views)::int as views from view_counts where day >= ${dayBefore(30)} group by 1`,
   );
   for (const { id, views } of rows) Object.assign(words.get(id) ?? {}, { views30: views });
 }

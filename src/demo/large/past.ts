@@ -1,5 +1,7 @@
 /** The past of the large site: thousands of changes made and undone again, and how often its pages are read. */
+
 import { type Edit, type Grant, instantAt, maskOf } from "../../core/access/model/index.ts";
+import { dayBefore } from "../../server/clock.ts";
 import { insertMany } from "../../server/db/bulk.ts";
 import type { Tx } from "../../server/db/client.ts";
 import { grants, viewCounts } from "../../server/db/schema/index.ts";
@@ -43,7 +45,7 @@ export async function writeViews(tx: Tx, { dice, pages }: Pick<Past, "dice" | "p
     if (!dice.chance(0.2)) continue;
     const often = dice.between(1, 40);
     for (let back = 1; back <= 30; back += dice.between(1, 12)) {
-      const day = new Date(Date.now() - back * DAY).toISOString().slice(0, 10);
+      const day = dayBefore(back);
       rows.push({ placeId, day, reader: dice.chance(0.3) ? "outsider" : "member", views: dice.between(1, often) });
     }
   }

@@ -1,5 +1,7 @@
 /** Columns of the listing that follow from other tables: what a table of pages shows, filters and sorts by. */
+
 import { type SQL, sql } from "drizzle-orm";
+import { dayBefore } from "../clock.ts";
 import type { Tx } from "./client.ts";
 import { textArray } from "./textArray.ts";
 
@@ -67,7 +69,7 @@ export async function countViews(tx: Tx, most = 1_000_000): Promise<number> {
     update listing as l set views30 = d.n
     from (
       select t.place_id as id, coalesce(v.n, 0) as n from listing t
-      left join (select place_id, sum(views)::int as n from view_counts where day >= current_date - 30 group by 1) v on v.place_id = t.place_id
+      left join (select place_id, sum(views)::int as n from view_counts where day >= ${dayBefore(30)} group by 1) v on v.place_id = t.place_id
       where t.views30 <> coalesce(v.n, 0) limit ${most}
     ) as d where l.place_id = d.id returning l.place_id`);
   return written.length;

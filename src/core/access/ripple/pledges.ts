@@ -226,9 +226,13 @@ export function brokenPledges(index: AccessIndex, at: Instant): PledgeBreak[] {
   });
 }
 
+/** The site before spaces, spaces before what is in them. */
+const rankOf = (index: AccessIndex, id: string): number =>
+  ({ site: 0, space: 1, page: 2, bulletin: 2 })[placeOf(index, id)?.place.kind ?? "page"];
+
 /**
  * For each of some pledges every place at which it does not hold at an instant (milliseconds since the epoch), for how many
- * subjects, in the order of the document; exact, whether or not the document has these pledges: so one that is only thought of
+ * subjects, the site first, then spaces, then pages; exact, whether or not the document has these pledges: so one that is only thought of
  * can be tried. Section 9.
  */
 export function violationsOf(index: AccessIndex, pledges: readonly Pledge[], at: Instant): Violation[][] {
@@ -239,7 +243,7 @@ export function violationsOf(index: AccessIndex, pledges: readonly Pledge[], at:
     return [...count.violations]
       .filter(([, it]) => it.count > 0)
       .map(([where, it]) => ({ place: sides.idOf(where), ...it }))
-      .sort((a, b) => (placeOf(index, a.place)?.number ?? 0) - (placeOf(index, b.place)?.number ?? 0));
+      .sort((a, b) => rankOf(index, a.place) - rankOf(index, b.place) || (a.place < b.place ? -1 : 1));
   });
 }
 

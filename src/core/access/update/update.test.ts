@@ -99,6 +99,9 @@ describe("an index brought up to date", () => {
           );
           expect(brokenPledges(after, NOW).reduce((sum, { count }) => sum + count, 0)).toBe(brokenAfter.size);
           const { pledges } = after.document;
+          // In an order that does not tell how the index came about.
+          const places = (index: AccessIndex) => violationsOf(index, pledges, NOW).map((found) => found.map(({ place }) => place));
+          expect(places(after)).toEqual(places(compile(after.document)));
           for (const [nth, found] of violationsOf(after, pledges, NOW).entries()) {
             const pledge = pledges[nth] as (typeof pledges)[number];
             expect(found.reduce((sum, { count }) => sum + count, 0)).toBe(brokenAfter.size);

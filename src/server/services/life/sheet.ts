@@ -1,4 +1,5 @@
 /** The sheet of an act: what it would do, break and carry along, as far as whoever looks may know; nothing is changed. */
+
 import { setImmediate } from "node:timers/promises";
 import { eq, sql } from "drizzle-orm";
 import type { ActSheet, BreakTold, ChoiceTold, ReturnTold, Told } from "../../../contracts/life.ts";
@@ -25,6 +26,7 @@ import { isAboutGuests } from "../../../core/routines/index.ts";
 import { whereItFits } from "../../access/aside.ts";
 import { type Access, isKeeper, keepsSite, mayNot } from "../../access/current.ts";
 import { knowsOthersAt, knowsPlace, mayKnowOthers, namesFor, toldRefusals } from "../../access/known.ts";
+import { dayBefore } from "../../clock.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { routines, schedules } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
@@ -67,7 +69,7 @@ async function factsOf(tx: Tx, changed: readonly string[], gone: readonly string
     .from(schedules)
     .where(sql`${schedules.placeId} = any(${going})`);
   const views = tx.execute<{ views: string | null }>(sql`
-    select sum(views) as views from view_counts where place_id = any(${going}) and day >= current_date - ${DAYS}::int`);
+    select sum(views) as views from view_counts where place_id = any(${going}) and day >= ${dayBefore(DAYS)}`);
   const naming = routinesNaming(tx, gone);
   const [[linking], scheduled, [viewed], named] = await Promise.all([links, ending, views, naming]);
   return {

@@ -1,4 +1,5 @@
 /** What the public reads, for whoever may see the rules there: since when, through what, how often, and whether that is meant. */
+
 import { and, eq, isNotNull, isNull, type SQL, sql } from "drizzle-orm";
 import type { ExposedList, ExposedPage, MeantBody, OutsideFilter, OutsideQuery } from "../../../contracts/outside.ts";
 import { explain, explanationText } from "../../../core/access/explain/index.ts";
@@ -6,6 +7,7 @@ import { type CompiledSubject, placeOf, subjectOf } from "../../../core/access/i
 import { ofWholeSite } from "../../access/aside.ts";
 import { type Access, mayRead, need, readAccess, seenPlace, somebodyKnown, subjectFor } from "../../access/current.ts";
 import { knowsPlace, namesFor, titlesAbove } from "../../access/known.ts";
+import { dayBefore } from "../../clock.ts";
 import { inChange, inSnapshot, type Tx } from "../../db/client.ts";
 import { exposures, links, meantOutside, viewCounts } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
@@ -37,9 +39,7 @@ async function besides(tx: Tx, access: Access, found: readonly Found[]) {
   const views = await tx
     .select({ id: viewCounts.placeId, views: sql<string>`sum(${viewCounts.views})` })
     .from(viewCounts)
-    .where(
-      sql`${viewCounts.placeId} = any(${ids}) and ${viewCounts.reader} = 'outsider' and ${viewCounts.day} >= current_date - ${DAYS}::int`,
-    )
+    .where(sql`${viewCounts.placeId} = any(${ids}) and ${viewCounts.reader} = 'outsider' and ${viewCounts.day} >= ${dayBefore(DAYS)}`)
     .groupBy(viewCounts.placeId);
   const linked = await tx
     .selectDistinct({ from: links.placeId, to: links.targetId })

@@ -167,6 +167,8 @@ export async function rowsThatFit(
   };
 }
 
+const WEEK = 7 * 24 * 3_600_000;
+
 /** How many fit, by part. */
 export async function countPages(asker: string, { part, ...filter }: PagesFilter): Promise<PageCounts> {
   return inSnapshotOfLists(async (tx) => {
@@ -177,7 +179,7 @@ export async function countPages(asker: string, { part, ...filter }: PagesFilter
       .select({
         state: listing.state,
         count: sql<number>`count(*)::int`,
-        week: sql<number>`(count(*) filter (where coalesce(${listing.leftAt}, ${listing.publishedAt}, ${listing.changedAt}) > now() - interval '7 days'))::int`,
+        week: sql<number>`(count(*) filter (where coalesce(${listing.leftAt}, ${listing.publishedAt}, ${listing.changedAt}) > ${new Date(access.at - WEEK).toISOString()}::timestamptz))::int`,
       })
       .from(listing)
       .where(where)

@@ -7,6 +7,7 @@ import { READ, REVISE } from "../../../core/access/model/index.ts";
 import { bodyHtml, type PageBody, pagesLinkedFrom } from "../../../core/content/index.ts";
 import { maySee, standing } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
+import { dayBefore } from "../../clock.ts";
 import { database, inSnapshot, type Tx } from "../../db/client.ts";
 import { pages, spaceAddresses, versions, viewCounts } from "../../db/schema/index.ts";
 import { notThere } from "../../trouble.ts";
@@ -152,7 +153,7 @@ async function toldToOwner(tx: Tx, viewing: Viewing, place: CompiledPlace): Prom
 
 /** Counts one view. The page was sent already: a reader never waits for this, and a failure here loses a number only. */
 export async function countView(placeId: string, reader: "outsider" | "guest" | "member"): Promise<void> {
-  const day = new Date().toISOString().slice(0, 10);
+  const day = dayBefore(0);
   await database()
     .insert(viewCounts)
     .values({ placeId, day, reader, views: 1 })

@@ -2,7 +2,9 @@
  * What is noted of reading (house rules, "what is kept of a person"): that somebody signed in read a page in a week, by a mark
  * that names nobody; and what was searched for and not found. Of the public nothing is noted but how often.
  */
+
 import { lt, sql } from "drizzle-orm";
+import { dayBefore } from "../../clock.ts";
 import { database } from "../../db/client.ts";
 import { readerMarks, searchMisses } from "../../db/schema/index.ts";
 import { keyed } from "../../secrets.ts";
@@ -56,7 +58,7 @@ export async function noteMiss(
 ): Promise<void> {
   const said = asCounted(words);
   if (said.length < LENGTHS.least || said.length > LENGTHS.most || (await readHouseRules(database())).useDays === 0) return;
-  const day = new Date(now).toISOString().slice(0, 10);
+  const day = dayBefore(0, now);
   const mark = person === null ? "" : keyed(`search|${said}|${person}`).slice(0, MARK);
   await database().execute(sql`
     insert into ${searchMisses} (words, day, reader, mark)
@@ -68,7 +70,7 @@ export async function noteMiss(
 /** Forgets what lies further back than the house rules keep. */
 export async function forgetReaders(now = Date.now()): Promise<void> {
   const { useDays } = await readHouseRules(database());
-  const since = new Date(now - useDays * DAY).toISOString().slice(0, 10);
+  const since = dayBefore(useDays, now);
   await database()
     .delete(readerMarks)
     .where(lt(readerMarks.week, weekOf(Date.parse(since))));

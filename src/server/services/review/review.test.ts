@@ -1,5 +1,5 @@
 /** Review: what is due, flags through their life, who may do what, and that nothing of it leaks. */
-import { sql } from "drizzle-orm";
+import { desc, sql } from "drizzle-orm";
 import { beforeAll, expect, it } from "vitest";
 import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
@@ -51,7 +51,9 @@ const back = async (who: string, seq: number | null) => {
 };
 /** Its last publication, moved back by so many days. */
 const publishedBefore = async (place: string, days: number) => {
-  await database().execute(sql`update pages set published_at = now() - ${days} * interval '24 hours' where place_id = ${place}`);
+  await database().execute(
+    sql`update pages set published_at = ${new Date().toISOString()}::timestamptz - ${days} * interval '24 hours' where place_id = ${place}`,
+  );
   await database().execute(
     sql`update listing set published_at = (select published_at from pages p where p.place_id = listing.place_id) where place_id = ${place}`,
   );
@@ -227,7 +229,12 @@ it("is bounded: so many an hour for readers; none on what is in the bin; what wa
   for (const [place, kind] of tries.slice(0, MOST_FLAGS_AN_HOUR + 2)) answers.push(await status(raise("mei", place, { kind })));
   expect(new Set(answers)).toEqual(new Set([200, 429]));
   // Taking back what one said leaves no room for more.
-  const [last] = await database().select({ seq: ledger.seq }).from(ledger).where(sql`maker = 'mei' and act = 'flag'`).limit(1);
+  const [last] = await database()
+    .select({ seq: ledger.seq })
+    .from(ledger)
+    .where(sql`maker = 'mei' and act = 'flag'`)
+    .orderBy(desc(ledger.seq))
+    .limit(1);
   await back("mei", last?.seq ?? null);
   expect(await status(raise("mei", "timberyard"))).toBe(429);
   const [{ id = "" } = {}] = await flagsOn("maren", "timberyard");

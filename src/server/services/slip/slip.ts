@@ -11,6 +11,7 @@ import { landingCandidates } from "../../../core/lifecycle/index.ts";
 import { ofWholeSite } from "../../access/aside.ts";
 import { type Access, mayNot, mayRead, readAccess, seenPlace, somebodyKnown, standing, subjectFor } from "../../access/current.ts";
 import { namesFor, titlesAbove } from "../../access/known.ts";
+import { dayBefore } from "../../clock.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { ledger, pages, spaces, versions, viewCounts } from "../../db/schema/index.ts";
 import { openSight, type Sight, seenThen, sightOfNow } from "../grid/sight.ts";
@@ -25,7 +26,6 @@ import { readerAddress, spaceSlugs } from "../reading/addresses.ts";
 import { schedulesOf } from "../writing/scheduling.ts";
 import { openStepIns } from "./steppingIn.ts";
 
-const DAY = 86_400_000;
 
 /** The ceilings that stand at the site or at a space. */
 function ceilingsAt({ access, me, live }: Sight, there: CompiledPlace): Slip["rules"]["ceilings"] {
@@ -121,7 +121,7 @@ async function lifeOf(
   const scheduled = await schedulesOf(tx, id);
   const shown = writes ? "all" : mayRead(access, me, place) ? "live" : "none";
   const versionRows = await versionsOf(tx, id, shown, page?.liveMajor ?? -1);
-  const since = new Date(access.at - 30 * DAY).toISOString().slice(0, 10);
+  const since = dayBefore(30, access.at);
   const [views] = await tx
     .select({ views: sum(viewCounts.views) })
     .from(viewCounts)
