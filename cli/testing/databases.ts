@@ -11,6 +11,8 @@ import { INSTANT, type Kind, MADE_BEFORE, type Made, SECRET } from "./kinds.ts";
 
 export interface TestDatabase {
   url: string;
+  /** Address from which others are made in the same cluster. */
+  admin: string;
   close(): Promise<void>;
 }
 
@@ -106,6 +108,7 @@ export async function openTestDatabase(kind: Kind): Promise<TestDatabase> {
   becomeOurs(url);
   return {
     url,
+    admin,
     close: async () => {
       await leave();
       await asAdmin(admin, (sql) => sql.unsafe(`drop database if exists ${name} with (force)`));
@@ -124,6 +127,7 @@ export async function openDatabaseAlone(kind: Made): Promise<TestDatabase> {
   becomeOurs(cluster.url);
   return {
     url: cluster.url,
+    admin: cluster.url.replace(/\/tesoro$/, "/postgres"),
     close: async () => {
       await leave();
       await cluster.stop();

@@ -24,7 +24,7 @@ export const openDemoAlone = async (): Promise<TestSite> => serveDatabase(await 
 
 async function serveDatabase(database: TestDatabase): Promise<TestSite> {
   // A run of all tests has built before; of files that are run alone, the first builds.
-  await oneAtATime(database.url, "build", async () => buildIfNeeded());
+  await oneAtATime(process.env.TESORO_TEST_CLUSTER ?? database.admin, "build", async () => buildIfNeeded());
   const served = await serve(database.url, "127.0.0.1", await freePort(), SECRET);
   return {
     base: served.address,

@@ -3,6 +3,7 @@ import { sql } from "drizzle-orm";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { onDatabase } from "../../test/database.ts";
+import { drawn, holds } from "../../test/holds.ts";
 import { draw, editAt } from "../../test/reference/changes.ts";
 import { decide } from "../core/access/decide/index.ts";
 import { type AccessIndex, compile, subjectOf } from "../core/access/index/index.ts";
@@ -46,7 +47,7 @@ const cellsOf = (index: AccessIndex, at: Instant): string =>
 /** Random changes of the demo by its keeper, through the write path; those that are refused or do not fit are left out. */
 async function changeAtRandom(count: number, seed: number, after: (seq: Seq) => Promise<void>): Promise<number> {
   let made = 0;
-  for (const it of fc.sample(draw, { numRuns: count, seed })) {
+  for (const it of drawn(draw, { runs: count, seed })) {
     const document = (await inSnapshot((tx) => readAccess(tx))).index.document;
     const edit = editAt(document, it);
     // Started pages have words to write as well; people come with accounts.
@@ -87,7 +88,7 @@ describe("the listing", () => {
 describe("what is in reach", () => {
   it("is just what is in these classes, however many they are and however far apart their numbers", async () => {
     const lists = fc.record({ from: fc.nat(100_000), apart: fc.constantFrom(1, 2, 60), length: fc.nat(1_200), gaps: fc.nat(6) });
-    await fc.assert(
+    await holds(
       fc.asyncProperty(lists, async ({ from, apart, length, gaps }) => {
         const classes = Array.from({ length }, (_, i) => from + i * apart).filter((_, i) => gaps === 0 || (i * 7) % (gaps + 1) !== 0);
         const others = classes.flatMap((it) => [it - 8, it - 1, it + 1, it + 8, it + 64]);
@@ -98,7 +99,7 @@ describe("what is in reach", () => {
         );
         expect(found.map(({ id }) => id)).toEqual(classes);
       }),
-      { numRuns: 40 },
+      { runs: 40 },
     );
   });
 });

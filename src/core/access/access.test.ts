@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import { referenceOversight, referenceSet, subjectsOf } from "../../../test/reference/reference.ts";
 import { NOW, world } from "../../../test/reference/worlds.ts";
 import { decide, effectiveSet, hasOversight, OVERSEES } from "./decide/index.ts";
@@ -25,8 +26,6 @@ import {
 } from "./model/index.ts";
 import { coverage, propose } from "./propose/index.ts";
 import { placesOf, ripple } from "./ripple/index.ts";
-
-const WORLDS = Number(process.env.TESORO_WORLDS ?? 5000);
 
 /** The whole matrix of a document as the core sees it: mask and oversight by subject and place. */
 function matrix(document: AccessDocument): Map<string, { set: number; oversight: boolean }> {
@@ -63,8 +62,8 @@ function ceilingStops(
 }
 
 describe("the access core", () => {
-  it(`agrees with the reference in ${WORLDS} random worlds, survives a round trip, and gives closed sets`, () => {
-    fc.assert(
+  it("agrees with the reference in random worlds, survives a round trip, and gives closed sets", () => {
+    holds(
       fc.property(world, (document) => {
         const parsed = parseAccessDocument(JSON.parse(JSON.stringify(document)));
         if (!parsed.ok) throw new Error(JSON.stringify(parsed.errors));
@@ -85,12 +84,12 @@ describe("the access core", () => {
         }
         expect(told).toEqual(expected);
       }),
-      { numRuns: WORLDS },
+      { runs: 5_000 },
     );
   });
 
   it("explains every answer: yes with a source, no with an obstacle, and removing a sole obstacle opens it", () => {
-    fc.assert(
+    holds(
       fc.property(world, fc.constantFrom(...ABILITIES), fc.boolean(), (made, ability, turned) => {
         // Databases give places in any order: the site need not come first.
         const document = turned ? { ...made, places: [...made.places].reverse() } : made;
@@ -112,7 +111,7 @@ describe("the access core", () => {
           }
         }
       }),
-      { numRuns: 300 },
+      { runs: 300 },
     );
   });
 
@@ -135,7 +134,7 @@ describe("the access core", () => {
         },
       };
     };
-    fc.assert(
+    holds(
       fc.property(world, world, fc.nat(2), fc.nat(30), (document, other, which, pick) => {
         const smaller = narrower(document, which, pick);
         const was = matrix(document);
@@ -159,7 +158,7 @@ describe("the access core", () => {
           expect(told.length).toBe(expected.size);
         }
       }),
-      { numRuns: 300 },
+      { runs: 300 },
     );
   });
 
@@ -174,7 +173,7 @@ describe("the access core", () => {
       ];
       return { principal: principals[pick % principals.length] as (typeof principals)[number], level: (level % 5) as Level };
     };
-    fc.assert(
+    holds(
       fc.property(world, fc.nat(30), fc.array(fc.tuple(fc.nat(30), fc.nat(30)), { minLength: 1, maxLength: 2 }), (document, where, raw) => {
         const place = document.places[where % document.places.length] as Place;
         const wishes = raw.map(([pick, level]) => wishOf(document, pick, level));
@@ -199,7 +198,7 @@ describe("the access core", () => {
           }
         }
       }),
-      { numRuns: 300 },
+      { runs: 300 },
     );
     expect(achieved).toBeGreaterThan(15);
   });
@@ -246,7 +245,7 @@ describe("the access core", () => {
 
   it("takes back any applied edits to the same document, and notices what changed meanwhile", () => {
     const extra: Grant = { to: { audience: "members" }, abilities: ["read", "discuss"], until: "2031-05-05T00:00:00.000Z" };
-    fc.assert(
+    holds(
       fc.property(world, fc.nat(30), (document, pick) => {
         const place = document.places[pick % document.places.length] as Place;
         const edits: Edit[] = [
@@ -260,7 +259,7 @@ describe("the access core", () => {
         const twice = applyEdits(applied.document, edits);
         expect(twice.ok ? [] : twice.conflicts.map(({ edit }) => edit.kind)).toEqual(["grant", "stance"]);
       }),
-      { numRuns: 100 },
+      { runs: 100 },
     );
   });
 });

@@ -1,6 +1,7 @@
 /** Page bodies: what is sound, and that their HTML can never carry anything but the words. */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import { BODY_LIMITS, type BodyNode, bodyErrorSentence, bodyText, checkBody, type PageBody, pagesLinkedFrom } from "./body.ts";
 import { bodyHtml } from "./html.ts";
 import { isSafeHref } from "./schema.ts";
@@ -50,7 +51,7 @@ const anyNode = fc.letrec<{ node: BodyNode }>((tie) => ({
 
 describe("the HTML of a body", () => {
   it("holds no tag, attribute or address that the texts brought along", () => {
-    fc.assert(
+    holds(
       fc.property(fc.array(anyNode, { maxLength: 4 }), (content) => {
         const html = bodyHtml(body(...content), (id) => (id.length % 2 ? `/read/x/${id}` : null));
         const tags = [...html.matchAll(/<\/?([a-z0-9]+)/g)].map((match) => match[1]);
@@ -60,7 +61,7 @@ describe("the HTML of a body", () => {
         expect(written.filter((tag) => /\son\w+=/.test(tag))).toEqual([]);
         for (const [, address] of html.matchAll(/href="([^"]*)"/g)) expect(isSafeHref(address ?? "")).toBe(true);
       }),
-      { numRuns: 500 },
+      { runs: 500 },
     );
   });
 

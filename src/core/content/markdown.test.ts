@@ -2,6 +2,7 @@
 import fc from "fast-check";
 import { marked } from "marked";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import { BODY_LIMITS, type BodyNode, bodyErrorSentence, bodyText, checkBody, type PageBody } from "./body.ts";
 import { bodyHtml } from "./html.ts";
 import { blocksOfMarkdown, looksLikeMarkdown, type MarkdownToken } from "./markdown.ts";
@@ -51,7 +52,7 @@ const block = fc.oneof(
 
 describe("Markdown", () => {
   it("is read into a sound body, and its HTML holds no tag of its own", () => {
-    fc.assert(
+    holds(
       fc.property(fc.array(block, { maxLength: 6 }), (blocks) => {
         const body = read(blocks.join("\n\n"));
         expect(checkBody(body).map((it) => bodyErrorSentence(it, body))).toEqual([]);
@@ -59,7 +60,7 @@ describe("Markdown", () => {
         expect(html).not.toMatch(/<(b|div|img|script)[ >](?!class="table")/);
         expect(html).not.toContain(`href="javascript:`);
       }),
-      { numRuns: 600 },
+      { runs: 600 },
     );
   });
 

@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { expect, test } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import type { ContentsEntry } from "../access/model/index.ts";
 import { arranged, type ContentsPage, contentsTroubles } from "./contents.ts";
 
@@ -39,7 +40,7 @@ function listed({ pages, contents }: World): string[] {
 }
 
 test("lists what is there, headings only over something, and all of the rest once where it is wanted", () => {
-  fc.assert(
+  holds(
     fc.property(worlds, (world) => {
       const { pages, contents } = world;
       const top = pages.filter(({ under }) => under === null);
@@ -57,7 +58,7 @@ test("lists what is there, headings only over something, and all of the rest onc
 
 test("points out just what is listed twice, over nothing, gone, or out of reach", () => {
   let unreachable = 0;
-  fc.assert(
+  holds(
     fc.property(worlds, (world) => {
       const { pages, contents, landing } = world;
       const troubles = contentsTroubles(contents, pages, landing);
@@ -85,7 +86,7 @@ test("points out just what is listed twice, over nothing, gone, or out of reach"
       expect(of("unreachable").map(({ page }) => page)).toEqual(lost);
       unreachable += lost.length;
     }),
-    { numRuns: 400 },
+    { runs: 400 },
   );
   expect(unreachable).toBeGreaterThan(100);
 });

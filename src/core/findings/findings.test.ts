@@ -1,6 +1,7 @@
 /** What must be found in a text, and what must not: tables, and what holds of any text whatever. */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import type { PageBody } from "../content/index.ts";
 import { FINDING_KINDS, findingsIn, lookFor, MOST_IN_PAGE, passagesOf } from "./index.ts";
 import { isAccount, isCard } from "./numbers.ts";
@@ -53,7 +54,7 @@ const digits = (length: number) =>
   fc.array(fc.integer({ min: 0, max: 9 }), { minLength: length, maxLength: length }).map((it) => it.join(""));
 
 it("numbers with check digits: one wrong digit, and it is none", () => {
-  fc.assert(
+  holds(
     fc.property(digits(18), fc.integer({ min: 4, max: 21 }), fc.integer({ min: 1, max: 9 }), (rest, at, more) => {
       const check = 98n - (BigInt(`${rest}131400`) % 97n);
       const account = `DE${String(check).padStart(2, "0")}${rest}`;
@@ -75,7 +76,7 @@ it("whatever a text is, findings lie in it, apart from each other, each said the
       })
       .map((it) => it.join("")),
   );
-  fc.assert(
+  holds(
     fc.property(texts, (text) => {
       const found = looking.find(text);
       let end = 0;

@@ -1,6 +1,7 @@
 /** What a change brings along without being asked: helpers leave at publication, what leaves its space is scheduled no more. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import { draw, editAt } from "../../../test/reference/changes.ts";
 import { world } from "../../../test/reference/worlds.ts";
 import { below, compile, placeOf } from "../access/index/index.ts";
@@ -12,7 +13,7 @@ const isPage = ({ kind }: Place): boolean => kind === "page" || kind === "bullet
 it("a page that goes live for the first time keeps no helper but those the same change keeps; nothing else is touched", () => {
   let left = 0;
   let stayed = 0;
-  fc.assert(
+  holds(
     fc.property(world, fc.nat(30), fc.boolean(), (document, pick, keeps) => {
       const drafts = document.places.filter((it) => isPage(it) && (it.state === "draft" || it.state === "scheduled"));
       const page = drafts[pick % Math.max(1, drafts.length)];
@@ -40,14 +41,14 @@ it("a page that goes live for the first time keeps no helper but those the same 
       }
       for (const other of plain) expect(now.has(other)).toBe(true);
     }),
-    { numRuns: 600 },
+    { runs: 600 },
   );
   expect(Math.min(left, stayed)).toBeGreaterThan(20);
 });
 
 it("what is scheduled and moves to another space, or stands in what moves, is a draft there; within its space it stays", () => {
   let unscheduled = 0;
-  fc.assert(
+  holds(
     fc.property(world, fc.nat(30), fc.nat(30), (document, pick, where) => {
       const pages = document.places.filter(isPage);
       const page = pages[pick % Math.max(1, pages.length)];
@@ -72,18 +73,18 @@ it("what is scheduled and moves to another space, or stands in what moves, is a 
         own,
       ]);
     }),
-    { numRuns: 1_500 },
+    { runs: 1_500 },
   );
   expect(unscheduled).toBeGreaterThan(20);
 });
 
 it("every other change brings nothing along", () => {
-  fc.assert(
+  holds(
     fc.property(world, draw, (document, it) => {
       const edit = editAt(document, it);
       if (edit.kind === "move" || (edit.kind === "state" && edit.to.state === "live")) return;
       expect(completed(compile(document), [edit])).toEqual([edit]);
     }),
-    { numRuns: 400 },
+    { runs: 400 },
   );
 });

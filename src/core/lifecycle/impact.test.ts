@@ -1,6 +1,7 @@
 /** What a change breaks, held to a slow answer: every subject asked at every place, one by one. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import { draw, editAt } from "../../../test/reference/changes.ts";
 import { NOW, world } from "../../../test/reference/worlds.ts";
 import { decide } from "../access/decide/index.ts";
@@ -47,7 +48,7 @@ const changes = fc.tuple(world, fc.array(draw, { minLength: 1, maxLength: 5 }));
 
 it("a link is broken just where somebody who can follow it now cannot follow it then, and told as outside where one of those is", () => {
   let [broken, outside, sound] = [0, 0, 0];
-  fc.assert(
+  holds(
     fc.property(changes, ([document, draws]) => {
       const change = changeOf(document, draws);
       const { before, after } = change;
@@ -73,14 +74,14 @@ it("a link is broken just where somebody who can follow it now cannot follow it 
         else broken++;
       }
     }),
-    { numRuns: 700 },
+    { runs: 700 },
   );
   expect([broken > 20, outside > 2, sound > 50]).toEqual([true, true, true]);
 });
 
 it("guests are told of who lose reading somewhere and keep nothing but what the public reads", () => {
   let left = 0;
-  fc.assert(
+  holds(
     fc.property(changes, ([document, draws]) => {
       const { before, after, edits } = changeOf(document, draws);
       const it = ripple(before, after, NOW);
@@ -101,13 +102,13 @@ it("guests are told of who lose reading somewhere and keep nothing but what the 
       expect([...told].sort()).toEqual(expected.flatMap(({ person }) => (person ? [person.id] : [])).sort());
       left += told.length;
     }),
-    { numRuns: 900 },
+    { runs: 900 },
   );
   expect(left).toBeGreaterThan(2);
 });
 
 it("who outside reads a place: the public, and every guest counted once", () => {
-  fc.assert(
+  holds(
     fc.property(world, (document) => {
       const index = compile(document);
       for (const place of index.places.filter(isPage)) {
@@ -117,6 +118,6 @@ it("who outside reads a place: the public, and every guest counted once", () => 
         expect(readersOutside(index, place.number, NOW)).toEqual({ public: outside.length > guests, guests });
       }
     }),
-    { numRuns: 200 },
+    { runs: 200 },
   );
 });

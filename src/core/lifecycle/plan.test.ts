@@ -1,6 +1,7 @@
 /** Acts over random trees and sequences: what they come to keeps the tree, loses nothing, and can be taken back field by field. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import { compareKeys, type Step, World } from "../../../test/reference/lives.ts";
 import { type AccessIndex, compile, placeOf } from "../access/index/index.ts";
 import { type AccessDocument, applyEdits, DEFAULT_CEILINGS, type Edit, instantOf, invertEdits, type Place } from "../access/model/index.ts";
@@ -51,7 +52,7 @@ const fieldsOf = (world: World) => ({
 
 it("any acts in any order: a tree stays a tree, nothing is lost but by erasing, and a space with live pages has a landing page", () => {
   const done = new Map<string, number>();
-  fc.assert(
+  holds(
     fc.property(tree, fc.array(step, { minLength: 1, maxLength: 14 }), (drawn, steps) => {
       const world = new World(drawn, AT);
       const known = new Set(places(world.index).map(({ id }) => id));
@@ -64,7 +65,7 @@ it("any acts in any order: a tree stays a tree, nothing is lost but by erasing, 
         checkSound(world, known);
       }
     }),
-    { numRuns: 500 },
+    { runs: 500 },
   );
   for (const act of LIFE_ACTS) expect([act, done.get(act) ?? 0]).toEqual([act, expect.any(Number)]);
   expect(Math.min(...LIFE_ACTS.map((act) => done.get(act) ?? 0))).toBeGreaterThan(30);
@@ -72,7 +73,7 @@ it("any acts in any order: a tree stays a tree, nothing is lost but by erasing, 
 
 it("what was binned or archived and comes back is as it was: parent, slot, rules, tags, owner, state, what was handed up too", () => {
   let compared = 0;
-  fc.assert(
+  holds(
     fc.property(tree, step, fc.boolean(), (drawn, it, archives) => {
       const world = new World(
         drawn.map((place) => ({ ...place, state: place.state === 1 ? 2 : place.state })),
@@ -92,14 +93,14 @@ it("what was binned or archived and comes back is as it was: parent, slot, rules
       expect(fieldsOf(world)).toEqual(before);
       compared++;
     }),
-    { numRuns: 1_500 },
+    { runs: 1_500 },
   );
   expect(compared).toBeGreaterThan(150);
 });
 
 it("taking everything back in reverse order gives the start field by field", () => {
   let taken = 0;
-  fc.assert(
+  holds(
     fc.property(tree, fc.array(step, { minLength: 1, maxLength: 10 }), (drawn, steps) => {
       // What was scheduled comes back as a draft, and what was a draft then is not what was left: that has a test of its own.
       const world = new World(
@@ -121,14 +122,14 @@ it("taking everything back in reverse order gives the start field by field", () 
       }
       expect(fieldsOf(world)).toEqual(before);
     }),
-    { numRuns: 800 },
+    { runs: 800 },
   );
   expect(taken).toBeGreaterThan(1_000);
 });
 
 it("a bare edit that leaves pages below in use, or puts something into the bin's things, lacks a choice; the planned one never does", () => {
   let lacking = 0;
-  fc.assert(
+  holds(
     fc.property(tree, step, (drawn, it) => {
       const world = new World(drawn, AT);
       const act = world.draw(it);
@@ -147,7 +148,7 @@ it("a bare edit that leaves pages below in use, or puts something into the bin's
         lacking++;
       }
     }),
-    { numRuns: 1_500 },
+    { runs: 1_500 },
   );
   expect(lacking).toBeGreaterThan(40);
 });

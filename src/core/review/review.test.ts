@@ -1,6 +1,7 @@
 /** When pages are due, how flags live, and in which order both are looked at. */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import { ENDLESS, FLAG_KINDS, FLAG_OUTCOMES, flagStep, type Instant, instantAt, type PageFlag } from "../access/model/index.ts";
 import { dueAt, ended, queueOrder, type Waiting, waitsSince, weightOf } from "./index.ts";
 
@@ -13,7 +14,7 @@ const reviewed = fc.record({ published: maybe(instant), confirmed: maybe(instant
 
 describe("a page is due", () => {
   it("a period after it was last confirmed or published, its own before its space's, and never before what it was set aside until", () => {
-    fc.assert(
+    holds(
       fc.property(reviewed, (page) => {
         const at = dueAt(page);
         const days = page.period ?? page.ofSpace;
@@ -30,7 +31,7 @@ describe("a page is due", () => {
   });
 
   it("later by being confirmed, published or set aside, never earlier; and not by its space where it has a period of its own", () => {
-    fc.assert(
+    holds(
       fc.property(reviewed, instant, period, (page, later, other) => {
         const before = dueAt(page);
         if (page.published !== null)
@@ -55,7 +56,7 @@ const open: fc.Arbitrary<PageFlag> = fc.record({
 });
 
 it("a flag is raised open, handed on, ended once, opened again by taking that back; what was said of it never changes", () => {
-  fc.assert(
+  holds(
     fc.property(open, fc.constantFrom(...FLAG_OUTCOMES), iso, (flag, outcome, at) => {
       const done = ended(flag, outcome, { by: "ruth", at, reason: "" });
       expect([
@@ -88,7 +89,7 @@ const now: Instant = instantAt(4_000 * DAY);
 
 describe("the queue", () => {
   it("has everything once, heavier before lighter, the same order however it was handed in", () => {
-    fc.assert(
+    holds(
       fc.property(pages, fc.infiniteStream(fc.nat()), (all, random) => {
         const order = queueOrder(all, now);
         const shuffled = all
@@ -104,7 +105,7 @@ describe("the queue", () => {
   });
 
   it("puts a page no later for being read more, from further outside, flagged, or overdue for longer; sensitive ones stand first", () => {
-    fc.assert(
+    holds(
       fc.property(waiting, fc.nat(1_000), fc.constantFrom(...FLAG_KINDS), (page, more, kind) => {
         const weight = weightOf(page, now);
         const earlier = instantAt(Math.min(waitsSince(page), now) - more * DAY);

@@ -1,6 +1,7 @@
 /** When routines run, which pages fit them, and what they would do. */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import { FLAG_KINDS, instantAt, type PageState } from "../access/model/index.ts";
 import {
   type DoneBefore,
@@ -67,7 +68,7 @@ describe("a schedule", () => {
       Date.UTC(2026, 10, 1),
       Date.UTC(2027, 6, 1),
     );
-    fc.assert(
+    holds(
       fc.property(cronLine, zone, start, (cron, zone, from) => {
         const fields = parseCron(cron);
         if (typeof fields === "string") throw new Error(fields);
@@ -96,7 +97,7 @@ describe("a schedule", () => {
         if (jumped) expect(found).toEqual(expect.arrayContaining(expected));
         else expect(found).toEqual(expected);
       }),
-      { numRuns: 60 },
+      { runs: 60 },
     );
   });
 
@@ -188,7 +189,7 @@ const parts: fc.Arbitrary<Partial<RoutineFilter>> = fc.record(
 
 describe("a filter", () => {
   it("fits just where each of its parts fits by itself, and gives a reason for each count of days", () => {
-    fc.assert(
+    holds(
       fc.property(page, fc.constantFrom(...states), parts, (page, state, said) => {
         const whole = reasonsOf(page, { state, ...said }, NOW);
         const single = Object.entries(said).map(([name, value]) => reasonsOf(page, { state, [name]: value }, NOW));
@@ -200,7 +201,7 @@ describe("a filter", () => {
   });
 
   it("either fits what was not done for so long, or what was done within it, where it was done at all", () => {
-    fc.assert(
+    holds(
       fc.property(page, span, (page, days) => {
         const fits = (part: Partial<RoutineFilter>) => reasonsOf(page, { state: page.state, ...part }, NOW) !== null;
         expect(fits({ unchanged: days })).toBe(!fits({ changed: days }));
@@ -234,7 +235,7 @@ describe("an action", () => {
   });
 
   it("is never done to what it was done to already: nothing is done twice", () => {
-    fc.assert(
+    holds(
       fc.property(page, action, before, (page, action, before) => {
         if (leftAlone(action, page, before, NOW) !== null) return;
         const after: Record<string, Partial<PageFacts>> = {
@@ -253,7 +254,7 @@ describe("an action", () => {
   });
 
   it("erases nothing that the bin has not kept long enough", () => {
-    fc.assert(
+    holds(
       fc.property(page, before, (page, before) => {
         const spared = leftAlone({ what: "erase" }, page, before, NOW) !== null;
         expect(spared).toBe(page.state !== "binned" || page.erasable === null || page.erasable > NOW);
@@ -293,7 +294,7 @@ it("what is offered to start from is sound, and what cannot be kept says why", (
 
 it("says the space it is confined to, whatever else its filter names", () => {
   const names = { place: (id: string) => `<${id}>`, person: (id: string) => id, group: (id: string) => id };
-  fc.assert(
+  holds(
     fc.property(fc.record({ branch: fc.constant("b"), spaces: fc.constant(["s"]) }, { requiredKeys: [] }), (where) => {
       const which: RoutineFilter = { state: "live", ...where };
       expect(filterWords(which, names, "confined")).toContain("<confined>");

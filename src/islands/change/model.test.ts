@@ -4,6 +4,7 @@
  */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import type { Preview, ProposalView } from "../../contracts/change.ts";
 import { parseAccessDocument } from "../../core/access/exchange/index.ts";
 import { type AccessIndex, compile } from "../../core/access/index/index.ts";
@@ -318,7 +319,7 @@ const step: fc.Arbitrary<Step> = fc.oneof(
 
 describe("the tray", () => {
   it("is what the screen says, whatever comes late, fails, or is done in another tab or by another keeper", async () => {
-    await fc.assert(
+    await holds(
       fc.asyncProperty(fc.array(step, { minLength: 4, maxLength: 40 }), async (steps) => {
         const world = new World();
         for (const act of steps) {
@@ -342,7 +343,7 @@ describe("the tray", () => {
         for (const { id } of [...first.state.items]) first.remove(id);
         expect([first.state.items, world.kept.size]).toEqual([[], 0]);
       }),
-      { numRuns: 500 },
+      { runs: 500 },
     );
   });
 
@@ -358,7 +359,7 @@ describe("the tray", () => {
   });
 
   it("replaces the earlier of two choices at one rule, also one that builds on the other", () => {
-    fc.assert(
+    holds(
       fc.property(fc.array(level, { minLength: 1, maxLength: 5 }), (levels) => {
         const first = grant(MEMBERS, 2);
         let waiting: Edit[] = [];

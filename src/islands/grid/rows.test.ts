@@ -1,6 +1,7 @@
 /** Which rows the grid shows: whatever is filtered, a row never stands without what is above it. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import type { GridRow } from "../../contracts/grid.ts";
 import type { GridState } from "./address.ts";
 import { shownRows } from "./rows.ts";
@@ -69,7 +70,7 @@ it("keeps every row that fits with all above it, and nothing else", () => {
     { words: "row 1" },
     { show: "outside", state: "live" },
   ];
-  fc.assert(
+  holds(
     fc.property(tree, fc.constantFrom(...filters), (rows, filter) => {
       const shown = shownRows(rows, state(filter), null);
       const ids = new Set(shown.map((row) => row.id));
@@ -92,7 +93,7 @@ it("keeps every row that fits with all above it, and nothing else", () => {
 });
 
 it("hides what is in a closed row, and counts the fences around each row from the outside in", () => {
-  fc.assert(
+  holds(
     fc.property(tree, fc.nat(29), (rows, pick) => {
       const closed = rows[pick % rows.length] as GridRow;
       const ids = new Set(shownRows(rows, state({ closed: [closed.id] }), null).map((row) => row.id));

@@ -4,6 +4,7 @@
  */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import type { KeptWords, Spent } from "../../contracts/writing.ts";
 import { bodyText, type PageBody } from "../../core/content/index.ts";
 import { beginning, type Clock, Keeper, type Outcome, type Words, type WordsServer, type WordsStore } from "./keeping.ts";
@@ -261,7 +262,7 @@ async function calm(world: World): Promise<void> {
 
 describe("keeping what is typed", () => {
   it("loses no word and shows none to anybody else, whatever tabs, people, the network and the server do", async () => {
-    await fc.assert(
+    await holds(
       fc.asyncProperty(fc.array(step, { minLength: 5, maxLength: 60 }), async (steps) => {
         const world = new World();
         for (const act of steps) {
@@ -281,7 +282,7 @@ describe("keeping what is typed", () => {
           for (const { word, by } of world.typed) if (by === who) expect(found, `${word} is not offered again`).toContain(word);
         }
       }),
-      { numRuns: 800 },
+      { runs: 800 },
     );
   });
 

@@ -3,6 +3,7 @@ import { type Attribute, getAttributesFromExtensions, getSchema, resolveExtensio
 import { Fragment, type NodeType, type Node as ProseNode, type Schema, Slice } from "@tiptap/pm/model";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import { BODY_LIMITS, type BodyNode, checkBody, isSafeHref, MARKS, NODES, readAddress } from "../../core/content/index.ts";
 import { newBlockId, soundSlice } from "./blockIds.ts";
 import { schemaExtensions, targetOf } from "./extensions.ts";
@@ -109,7 +110,7 @@ describe("the editor's schema", () => {
   });
 
   it("makes nothing that the server does not take: random documents, attributes read from any HTML", () => {
-    fc.assert(
+    holds(
       fc.property(fc.gen(), (gen) => {
         const blocks = gen(() => fc.array(fc.constant(0), { minLength: 1, maxLength: 4 })).map(() =>
           randomNode(
@@ -136,7 +137,7 @@ describe("the editor's schema", () => {
         // And the other way: what was kept is what comes back.
         expect(schema.nodeFromJSON(JSON.parse(JSON.stringify(doc.toJSON()))).eq(doc)).toBe(true);
       }),
-      { numRuns: 400, endOnFailure: true },
+      { runs: 400, asDrawn: true },
     );
     expect(BODY_LIMITS.depth).toBeGreaterThan(8);
   });
@@ -149,7 +150,7 @@ describe("the editor's schema", () => {
     });
     for (const nowhere of ["file:///x", "ftp://x", "page.html", "", "javascript:x", "//x", "data:text/html,x"])
       expect(readAddress(nowhere, ORIGIN), nowhere).toBeNull();
-    fc.assert(
+    holds(
       fc.property(address, (it) => {
         const target = readAddress(it, ORIGIN);
         expect(target === null || "page" in target || isSafeHref(target.href)).toBe(true);

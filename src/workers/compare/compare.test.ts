@@ -1,6 +1,7 @@
 /** Comparing texts: nothing is lost on either side, whatever was done to them; what moved is told from what changed. */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../test/holds.ts";
 import { type BodyNode, bodyHtml, checkBody, type PageBody } from "../../core/content/index.ts";
 import { signature } from "./align.ts";
 import { compareBodies } from "./compare.ts";
@@ -62,7 +63,7 @@ const edited = fc.tuple(blocks, blocks, fc.array(fc.nat(20), { maxLength: 20 }),
 
 describe("two versions compared", () => {
   it("hold everything of both, each in its own order, and say of equal ones that they are", () => {
-    fc.assert(
+    holds(
       fc.property(edited, ([from, to]) => {
         const { rows, counts } = compareBodies(from, to);
         const whole = (side: "left" | "right") => rows.flatMap((row) => row[side] ?? []).map((it) => signature(plain(it)));
@@ -71,7 +72,7 @@ describe("two versions compared", () => {
         const told = counts.changed + counts.gone + counts.moved + counts.new;
         expect(told === 0).toBe(JSON.stringify(from.content.map(signature)) === JSON.stringify(to.content.map(signature)));
       }),
-      { numRuns: 400 },
+      { runs: 400 },
     );
   });
 

@@ -1,6 +1,7 @@
 /** Who may make which change: random changes by random people, and the ways round that somebody would try. */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../../test/holds.ts";
 import { grantOf as level, ruleEditAt } from "../../../../test/reference/changes.ts";
 import { referenceOversight, referenceSet } from "../../../../test/reference/reference.ts";
 import { NOW, world } from "../../../../test/reference/worlds.ts";
@@ -33,7 +34,7 @@ describe("any change of rules that is let through", () => {
   it("gives nobody what its maker lacks, and never takes the last key (3,000 random changes)", () => {
     let allowed = 0;
     const raw = fc.tuple(fc.nat(4), fc.nat(30), fc.nat(30), fc.nat(9));
-    fc.assert(
+    holds(
       fc.property(world, fc.array(raw, { minLength: 1, maxLength: 3 }), fc.nat(20), (document, raws, who) => {
         const maker = document.people[who % document.people.length]?.id as string;
         const edits = raws.map((it) => ruleEditAt(document, it));
@@ -52,7 +53,7 @@ describe("any change of rules that is let through", () => {
         }
         if (hasLastKey(compile(document))) expect(hasLastKey(compile(applied))).toBe(true);
       }),
-      { numRuns: 3000 },
+      { runs: 3000 },
     );
     // Far below what random changes bring: this only notices a judge that lets nothing through.
     expect(allowed).toBeGreaterThan(50);
@@ -73,7 +74,7 @@ describe("pledges", () => {
       ability: fc.constantFrom<Ability>("read", "revise", "admit"),
       where: fc.constantFrom<Pledge["where"]>({}, { tag: "a" }, { state: "live" }, { space: "x1" }, { subtree: "x1", tag: "b" }),
     });
-    fc.assert(
+    holds(
       fc.property(world, pledge, (document, it) => {
         const index = compile({ ...document, pledges: [{ ...it, id: "pledge" }] });
         const above = (place: Place): string[] => [
@@ -105,7 +106,7 @@ describe("pledges", () => {
         expect(broken.reduce((sum, { count }) => sum + count, 0)).toBe(expected.length);
         for (const { subject, place } of broken) expect(expected).toContain(`${JSON.stringify(subjectOfKey(subject))} ${place}`);
       }),
-      { numRuns: 400 },
+      { runs: 400 },
     );
   });
 });

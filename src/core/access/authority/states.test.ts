@@ -2,6 +2,7 @@
 import { readFileSync } from "node:fs";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../../test/holds.ts";
 import { referenceSet, subjectsOf } from "../../../../test/reference/reference.ts";
 import { NOW, world } from "../../../../test/reference/worlds.ts";
 import { completed } from "../../lifecycle/index.ts";
@@ -73,7 +74,7 @@ const withMaker = (document: AccessDocument, abilities: Ability[]): AccessDocume
 describe("edits of state alone", () => {
   it("lead along the table only, and open nothing to anybody for who may not publish it, but by coming back to exactly what was left", () => {
     let made = 0;
-    fc.assert(
+    holds(
       fc.property(world, fc.array(step, { minLength: 1, maxLength: 8 }), fc.boolean(), (raw, steps, publisher) => {
         const maker = "p0";
         const document = withMaker(raw, publisher ? ["read", "revise", "publish", "retire"] : ["read", "revise", "add", "retire"]);
@@ -120,13 +121,13 @@ describe("edits of state alone", () => {
           index = updated.index;
         }
       }),
-      { numRuns: 1500 },
+      { runs: 1500 },
     );
     expect(made).toBeGreaterThan(200);
   });
 
   it("can be taken back as long as anything leads back, to where they began; what was scheduled is a draft then", () => {
-    fc.assert(
+    holds(
       fc.property(world, fc.array(step, { minLength: 1, maxLength: 4 }), (document, steps) => {
         const start = compile(document);
         let index = start;
@@ -143,7 +144,7 @@ describe("edits of state alone", () => {
         if (!back.ok) throw new Error(JSON.stringify([edits, back.conflicts]));
         for (const place of back.index.document.places) expect(sameMark(place, at(document, place.id))).toBe(true);
       }),
-      { numRuns: 500 },
+      { runs: 500 },
     );
   });
 

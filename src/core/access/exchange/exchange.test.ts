@@ -1,6 +1,7 @@
 /** Documents out and in: what is wrong is told by its path, and any two sound ones differ by edits that lead from one to the other. */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../../test/holds.ts";
 import { canonical } from "../../../../test/reference/canonical.ts";
 import { draw, editAt } from "../../../../test/reference/changes.ts";
 import { world } from "../../../../test/reference/worlds.ts";
@@ -153,7 +154,7 @@ describe("a document that is not sound", () => {
     };
     walk(sound(), []);
     const odd = fc.constantFrom<unknown>(null, true, 7, -1.5, "", "who", "__proto__", [], [null], {}, { id: "ana" }, [[]]);
-    fc.assert(
+    holds(
       fc.property(fc.constantFrom(...paths), odd, (path, value) => {
         const it = sound();
         let holder = it as unknown as Record<string | number, unknown>;
@@ -164,7 +165,7 @@ describe("a document that is not sound", () => {
         // What is taken is sound, and read again it is the same.
         else expect(parseAccessDocument(JSON.parse(JSON.stringify(parsed.document)))).toEqual(parsed);
       }),
-      { numRuns: 2_000 },
+      { runs: 2_000 },
     );
   });
 });
@@ -172,7 +173,7 @@ describe("a document that is not sound", () => {
 describe("the difference of two documents", () => {
   it("is edits that lead from one to the other; what only Tesoro does is an error with its path", () => {
     let made = 0;
-    fc.assert(
+    holds(
       fc.property(world, fc.array(draw, { minLength: 1, maxLength: 8 }), (start, draws) => {
         const before = parseAccessDocument(JSON.parse(JSON.stringify(start)));
         if (!before.ok) throw new Error(JSON.stringify(before.errors));
@@ -195,7 +196,7 @@ describe("the difference of two documents", () => {
         expect(applied.ok && canonical(plain(applied.document) as AccessDocument)).toEqual(canonical(plain(after) as AccessDocument));
         expect(differenceOf(after, after)).toEqual({ edits: [], errors: [] });
       }),
-      { numRuns: 400 },
+      { runs: 400 },
     );
     expect(made).toBeGreaterThan(300);
   });

@@ -1,6 +1,7 @@
 /** Idle rules: each kind where it is planted, and nobody loses anything when all that are reported go. */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../../test/holds.ts";
 import { NOW, world } from "../../../../test/reference/worlds.ts";
 import { givenSet } from "../decide/index.ts";
 import { parseAccessDocument } from "../exchange/index.ts";
@@ -16,7 +17,7 @@ describe("idle rules", () => {
   it("may all go, and nobody has less by any rule anywhere; fences that stop nobody change nothing", () => {
     let grants = 0;
     let fences = 0;
-    fc.assert(
+    holds(
       fc.property(world, (document) => {
         const parsed = parseAccessDocument(JSON.parse(JSON.stringify(document)));
         if (!parsed.ok) throw new Error(JSON.stringify(parsed.errors));
@@ -44,7 +45,7 @@ describe("idle rules", () => {
         grants += taken.length;
         fences += open.length;
       }),
-      { numRuns: 400 },
+      { runs: 400 },
     );
     expect(Math.min(grants, fences)).toBeGreaterThan(20);
   });

@@ -1,6 +1,7 @@
 /** Rules in words: every kind of edit and every step of an answer, and no id of what the reader may not know. */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../../test/holds.ts";
 import { draw, editAt } from "../../../../test/reference/changes.ts";
 import { NOW, world } from "../../../../test/reference/worlds.ts";
 import { compile } from "../index/index.ts";
@@ -110,7 +111,7 @@ it("no sentence holds an id that its reader is not told, and none is left unfini
     expect(text).not.toMatch(/\b[xpgk]\d+\b/);
     expect(text).not.toMatch(/undefined|null|NaN|\[object/);
   };
-  fc.assert(
+  holds(
     fc.property(world, draw, fc.nat(30), fc.nat(30), (document, it, who, where) => {
       check(editSentence(editAt(document, it), hidden));
       const index = compile(document);
@@ -123,12 +124,12 @@ it("no sentence holds an id that its reader is not told, and none is left unfini
       }
       for (const rule of idleRules(index, NOW)) check(idleSentence(rule, hidden));
     }),
-    { numRuns: 300 },
+    { runs: 300 },
   );
 });
 
 it("things without a name are called by their id, for whoever may know everything", () => {
-  fc.assert(
+  holds(
     fc.property(world, (document) => {
       const own = documentNames(compile(document));
       expect([own.person("p0"), own.person("nobody"), own.group("g0"), own.group("none"), own.place("x0"), own.place("none")]).toEqual([
@@ -140,6 +141,6 @@ it("things without a name are called by their id, for whoever may know everythin
         "“none”",
       ]);
     }),
-    { numRuns: 5 },
+    { runs: 5 },
   );
 });

@@ -1,6 +1,7 @@
 /** What comes by itself, worked out one after the other, is what the rules say at each of those instants. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
+import { holds } from "../../../../test/holds.ts";
 import { NOW, world } from "../../../../test/reference/worlds.ts";
 import { effectiveSet } from "../decide/index.ts";
 import { type AccessIndex, compile } from "../index/index.ts";
@@ -20,7 +21,7 @@ const cellsAt = (index: AccessIndex, at: Instant) =>
 
 it("takes from everybody just what they have until then and not from then on", () => {
   let seen = 0;
-  fc.assert(
+  holds(
     fc.property(world, (document) => {
       const index = compile(document);
       const list = comings(index, [], NOW, LATE);
@@ -46,7 +47,7 @@ it("takes from everybody just what they have until then and not from then on", (
         before = then;
       }
     }),
-    { numRuns: 400 },
+    { runs: 400 },
   );
   expect(seen).toBeGreaterThan(100);
 });

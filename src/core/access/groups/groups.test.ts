@@ -1,6 +1,7 @@
 /** Memberships and what is said of groups, beside the same asked plainly of the document. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
+import { holds } from "../../../../test/holds.ts";
 import { NOW, world } from "../../../../test/reference/worlds.ts";
 import { compile, isActive, subjectOf } from "../index/index.ts";
 import type { AccessDocument } from "../model/index.ts";
@@ -16,7 +17,7 @@ function inside({ groups }: AccessDocument, id: string, seen = new Set<string>()
 }
 
 it("says every group somebody is in, each by a way that is there", () => {
-  fc.assert(
+  holds(
     fc.property(world, (document) => {
       const index = compile(document);
       const holds = (group: string, member: object) =>
@@ -36,13 +37,13 @@ it("says every group somebody is in, each by a way that is there", () => {
         expect(lengths).toEqual([...lengths].sort((a, b) => a - b));
       }
     }),
-    { numRuns: 200 },
+    { runs: 200 },
   );
 });
 
 it("counts who is active, and points out nobody, the same people, guests whose time is over and guests without an end", () => {
   const seen = new Set<string>();
-  fc.assert(
+  holds(
     fc.property(world, (document) => {
       const index = compile(document);
       const active = (id: string) => {
@@ -71,7 +72,7 @@ it("counts who is active, and points out nobody, the same people, guests whose t
         for (const { note } of notes) seen.add(note);
       }
     }),
-    { numRuns: 300 },
+    { runs: 300 },
   );
   expect([...seen].sort()).toEqual(["endless", "nobody", "over", "same"]);
 });

@@ -1,6 +1,7 @@
 /** Edits, viewpoints and the register of acts: what fits, what undoes what, and what nothing is known of. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
+import { holds } from "../../../../test/holds.ts";
 import { canonical } from "../../../../test/reference/canonical.ts";
 import { draw, editAt } from "../../../../test/reference/changes.ts";
 import { world } from "../../../../test/reference/worlds.ts";
@@ -27,7 +28,7 @@ const leavesATrace = (edit: Edit): boolean =>
 
 it("an edit is made once; undone, the document is what it was; and what came in stays, out of use", () => {
   const kinds = new Set<string>();
-  fc.assert(
+  holds(
     fc.property(world, draw, (document, it) => {
       const edit = editAt(document, it);
       const once = applyEdits(document, [edit]);
@@ -49,7 +50,7 @@ it("an edit is made once; undone, the document is what it was; and what came in 
       const named = placeOfEdit(edit);
       if ("place" in edit) expect(named).toBe(edit.place);
     }),
-    { numRuns: 1_500 },
+    { runs: 1_500 },
   );
   expect([...kinds].sort()).toEqual([
     "ceilings",

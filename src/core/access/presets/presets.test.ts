@@ -1,6 +1,7 @@
 /** Presets and mixes: always lawful, each once, as open as they say. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
+import { holds } from "../../../../test/holds.ts";
 import {
   ABILITIES,
   close,
@@ -24,7 +25,7 @@ const named: fc.Arbitrary<Principal> = fc.oneof(
 const list = fc.array(named, { maxLength: 4 });
 
 it("a preset names everybody once, at the highest level they were named for, and opens to audiences what it says", () => {
-  fc.assert(
+  holds(
     fc.property(fc.constantFrom(...PRESETS), list, list, list, (preset, keepers, publishers, writers) => {
       const { stance, grants } = presetRules(preset, { keepers, publishers, writers });
       const keys = grants.map(({ to }) => principalKey(to));
@@ -42,7 +43,7 @@ it("a preset names everybody once, at the highest level they were named for, and
 });
 
 it("an ability put into a closed set or taken out of it leaves a closed set, the nearest there is", () => {
-  fc.assert(
+  holds(
     fc.property(fc.nat(EVERYTHING), fc.constantFrom(...ABILITIES), (raw, ability) => {
       const set = close(raw);
       const bit = maskOf([ability]);
@@ -56,7 +57,7 @@ it("an ability put into a closed set or taken out of it leaves a closed set, the
         if ((other & set) === other && !(other & bit)) expect(other & less).toBe(other);
       }
     }),
-    { numRuns: 60 },
+    { runs: 60 },
   );
 });
 

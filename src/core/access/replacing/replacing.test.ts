@@ -1,13 +1,14 @@
 /** One person in another's place: named nowhere any more, and the other has what they had by name. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
+import { holds } from "../../../../test/holds.ts";
 import { referenceSet } from "../../../../test/reference/reference.ts";
 import { NOW, world } from "../../../../test/reference/worlds.ts";
 import { applyEdits, principalKey } from "../model/index.ts";
 import { EVERYWHERE, replacing } from "./index.ts";
 
 it("names the one nowhere and loses nobody else anything; where it may not reach, rules stay", () => {
-  fc.assert(
+  holds(
     fc.property(world, fc.boolean(), (document, everywhere) => {
       const [who, by] = [{ person: "p0" }, { person: "p1" }];
       const [root] = document.places;
@@ -30,6 +31,6 @@ it("names the one nowhere and loses nobody else anything; where it may not reach
           expect(referenceSet(made.document, who, id, NOW)).toEqual(referenceSet(document, who, id, NOW));
         }
     }),
-    { numRuns: 300 },
+    { runs: 300 },
   );
 });

@@ -1,6 +1,7 @@
 /** Ripples as they are kept: nothing of them is lost, and no list of places is written twice. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
+import { holds } from "../../../../test/holds.ts";
 import { draw, editAt } from "../../../../test/reference/changes.ts";
 import { NOW, world } from "../../../../test/reference/worlds.ts";
 import { compile } from "../index/index.ts";
@@ -31,7 +32,7 @@ function rippleOf(document: AccessDocument, draws: readonly [number, number, num
 
 it("comes back from where it is kept as it was; so do those that were kept with the places themselves", () => {
   let grouped = 0;
-  fc.assert(
+  holds(
     fc.property(changed, ([document, draws]) => {
       const it = rippleOf(document, draws);
       const kept = JSON.parse(JSON.stringify(it));
@@ -48,7 +49,7 @@ it("comes back from where it is kept as it was; so do those that were kept with 
       for (const entry of it.entries) expect(new Set(placesOf(it, entry)).size).toBe(placesOf(it, entry).length);
       expect(distinctPlaces(it, it.entries).sort()).toEqual([...new Set(it.entries.flatMap((entry) => placesOf(it, entry)))].sort());
     }),
-    { numRuns: 300 },
+    { runs: 300 },
   );
   // Else nothing would have been shared, and the test would say nothing of it.
   expect(grouped).toBeGreaterThan(20);

@@ -1,6 +1,7 @@
 /** Taking in changes: an index brought up to date is the index compiled anew, and its ripple is the difference of two matrices. */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { holds } from "../../../../test/holds.ts";
 import { draw, editAt } from "../../../../test/reference/changes.ts";
 import { referenceSet, subjectsOf } from "../../../../test/reference/reference.ts";
 import { NOW, world } from "../../../../test/reference/worlds.ts";
@@ -37,11 +38,10 @@ function* historyOf(document: AccessDocument, draws: readonly [number, number, n
 }
 
 const history = fc.tuple(world, fc.array(draw, { minLength: 3, maxLength: 10 }));
-const RUNS = Math.ceil(Number(process.env.TESORO_WORLDS ?? 5000) / 12);
 
 describe("an index brought up to date", () => {
   it("is the index of the changed document compiled anew: cells, walks and totals", () => {
-    fc.assert(
+    holds(
       fc.property(history, ([document, draws]) => {
         for (const { after } of historyOf(document, draws)) {
           const fresh = compile(after.document);
@@ -55,7 +55,7 @@ describe("an index brought up to date", () => {
           expect(matrixTotals(after, NOW)).toEqual(matrixTotals(fresh, NOW));
         }
       }),
-      { numRuns: RUNS },
+      { runs: 420 },
     );
   });
 
@@ -72,7 +72,7 @@ describe("an index brought up to date", () => {
           ),
         ),
       );
-    fc.assert(
+    holds(
       fc.property(history, ([document, draws]) => {
         for (const { before, after } of historyOf(document, draws)) {
           const [was, is] = [cellsOf(compile(before.document)), cellsOf(after)];
@@ -112,7 +112,7 @@ describe("an index brought up to date", () => {
           }
         }
       }),
-      { numRuns: RUNS },
+      { runs: 420 },
     );
   });
 });
@@ -120,7 +120,7 @@ describe("an index brought up to date", () => {
 describe("the same question asked again", () => {
   it("has the same answer, and what does not fit is one of the edits that were given this time", () => {
     let [fitting, unfit] = [0, 0];
-    fc.assert(
+    holds(
       fc.property(world, fc.array(draw, { minLength: 1, maxLength: 6 }), (document, draws) => {
         const before = compile(document);
         const edits = draws.map((it) => editAt(document, it));
@@ -138,7 +138,7 @@ describe("the same question asked again", () => {
           for (const { edit } of second.conflicts) expect(again).toContain(edit);
         }
       }),
-      { numRuns: 300 },
+      { runs: 300 },
     );
     expect([fitting > 20, unfit > 5]).toEqual([true, true]);
   });
@@ -146,7 +146,7 @@ describe("the same question asked again", () => {
 
 describe("two documents", () => {
   it("differ by edits that lead from one to the other, and back again", () => {
-    fc.assert(
+    holds(
       fc.property(history, ([document, draws]) => {
         const start = compile(document);
         let end = start;
@@ -172,7 +172,7 @@ describe("two documents", () => {
           expect(differenceOf(updated.index.document, (to as AccessIndex).document).edits).toEqual([]);
         }
       }),
-      { numRuns: 300 },
+      { runs: 300 },
     );
   });
 });
@@ -180,7 +180,7 @@ describe("two documents", () => {
 describe("a grant, a fence, a pass that ends", () => {
   it("counts to the millisecond, whichever instant is asked about first", () => {
     const instants = [-1, 0, 1, 2].map((offset) => instantAt(NOW + offset));
-    fc.assert(
+    holds(
       fc.property(world, fc.shuffledSubarray(instants, { minLength: 4 }), (document, asked) => {
         const index = compile(document);
         for (const at of asked) {
@@ -193,7 +193,7 @@ describe("a grant, a fence, a pass that ends", () => {
           }
         }
       }),
-      { numRuns: 150 },
+      { runs: 150 },
     );
   });
 });

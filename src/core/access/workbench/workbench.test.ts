@@ -1,6 +1,7 @@
 /** Private drafts, held to what access-model.md says of them, for everybody in random worlds. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
+import { holds } from "../../../../test/holds.ts";
 import { parseAccessDocument } from "../exchange/index.ts";
 import { compile, subjectOf } from "../index/index.ts";
 import { ABILITIES, abilitiesIn, close, instantAt, maskOf } from "../model/index.ts";
@@ -17,7 +18,7 @@ const abilities = fc.subarray([...ABILITIES], { minLength: 1 });
 const ceiling = fc.constantFrom([], ["read"], ["read", "discuss"], ["read", "discuss", "revise", "add"]);
 
 it("its owner has it, helpers what they were given within what may be given and their ceiling; nobody else anything", () => {
-  fc.assert(
+  holds(
     fc.property(
       fc.tuple(person, person, person, person),
       fc.constantFrom(...IDS),
@@ -63,6 +64,6 @@ it("its owner has it, helpers what they were given within what may be given and 
         if (everybody) expect(benchSet(index, { owner, helpers }, everybody, AT)).toBe(0);
       },
     ),
-    { numRuns: 300 },
+    { runs: 300 },
   );
 });

@@ -2,6 +2,7 @@
 import fc from "fast-check";
 import { expect, it } from "vitest";
 import { onDatabase } from "../../../../test/database.ts";
+import { holds } from "../../../../test/holds.ts";
 import { status } from "../../../../test/status.ts";
 import { PEN_ACTS } from "../../../contracts/pen.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
@@ -22,7 +23,7 @@ const page = async () => (await startPage("maren", { parent: "quays", as: "page"
 it("whatever several people do with it, at most one has it, and everybody is told the same", async () => {
   const id = await page();
   const people = ["maren", "jonas", "ines"];
-  await fc.assert(
+  await holds(
     fc.asyncProperty(
       fc.array(fc.record({ who: fc.constantFrom(...people), act: fc.constantFrom(...PEN_ACTS), wait: fc.nat(90) }), {
         minLength: 5,
@@ -40,7 +41,7 @@ it("whatever several people do with it, at most one has it, and everybody is tol
         }
       },
     ),
-    { numRuns: 15 },
+    { runs: 15 },
   );
 });
 

@@ -26,7 +26,6 @@ import { readerAddress, spaceSlugs } from "../reading/addresses.ts";
 import { schedulesOf } from "../writing/scheduling.ts";
 import { openStepIns } from "./steppingIn.ts";
 
-
 /** The ceilings that stand at the site or at a space. */
 function ceilingsAt({ access, me, live }: Sight, there: CompiledPlace): Slip["rules"]["ceilings"] {
   const { place } = there;
