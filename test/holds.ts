@@ -21,7 +21,7 @@ export interface HowMany<Ts> {
   asDrawn?: boolean;
 }
 
-export const scaled = (runs: number): number => Math.max(1, Math.round(runs * FACTOR));
+const scaled = (runs: number): number => Math.round(runs * FACTOR);
 
 /** The seed and the path to the world that failed, as `TESORO_REPLAY` names them. */
 function replayed(): { seed: number; path: string; endOnFailure: true } | undefined {

@@ -292,6 +292,25 @@ export class Sides {
     return this.pairOf.get(where);
   }
 
+  /** Of some places those where, after the change, a draft's owner or a pass has something, whether or not the change is about them. */
+  private openedApart(among: ReadonlySet<number>): Set<number> {
+    const { index } = this.after;
+    const opened = new Set<number>();
+    if (!index || among.size === 0) return opened;
+    const look = (subject: number, where: number) => {
+      const it = index.subjects[subject];
+      if (it && this.after.walked(it, this.places.later(where)) & SET_OF_CELL) opened.add(where);
+    };
+    for (const where of among) look(index.ownerGate[this.places.later(where)] ?? -1, where);
+    for (const pass of index.document.passes) {
+      for (const { number } of placesOfPass(index, pass)) {
+        const where = this.places.number(number, "later");
+        if (among.has(where)) look(index.subjectNumbers.get(`pass:${pass.id}`) as number, where);
+      }
+    }
+    return opened;
+  }
+
   /** Places that somebody had something at before and nobody has anything at after. */
   closedToAll(): string[] {
     const byPlace = new Map<number, number[]>();
@@ -300,10 +319,13 @@ export class Sides {
     // A pass that stops may be all that opened a place whose rules did not change.
     const others = [...byPlace.keys()].filter((where) => !this.pairOf.has(where));
     const alone = others.map((where) => ({ places: [where], ...this.spotsOf(where) }));
-    return [...this.pairs, ...alone].flatMap(({ places, before, after }) => {
+    const closed = [...this.pairs, ...alone].flatMap(({ places, before, after }) => {
       if (after.block < 0 || this.after.opensToSomebody(after)) return [];
       const opened = this.before.opensToSomebody(before);
-      return places.filter((where) => (opened || opens(0, where)) && !opens(1, where)).map((where) => this.idOf(where));
+      return places.filter((where) => (opened || opens(0, where)) && !opens(1, where));
     });
+    // Or not all: of places whose rules did not change, `apart` holds those alone who changed themselves.
+    const still = this.openedApart(new Set(closed.filter((where) => !this.pairOf.has(where))));
+    return closed.filter((where) => !still.has(where)).map((where) => this.idOf(where));
   }
 }
