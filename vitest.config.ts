@@ -1,10 +1,14 @@
 import { defineConfig } from "vitest/config";
+import { LongestFirst } from "./cli/testing/durations.ts";
+
+/** More worlds than in an ordinary run take their time. */
+const PATIENCE = Math.max(1, Number(process.env.TESORO_WORLDS ?? 0) / 5_000);
 
 // Three projects: pure units, services on a real PostgreSQL, and stories in a real browser.
 export default defineConfig({
   test: {
-    // Two files at a time: each has a database, a server and perhaps a browser of its own, and waits for them half the time.
-    maxWorkers: 2,
+    sequence: { sequencer: LongestFirst },
+    reporters: ["default", "./cli/testing/results.ts"],
     // What was made of a file to be run is kept between runs, by what the file says.
     experimental: { fsModuleCache: true },
     // Printed by `npm test`: what is decided in the core, and what the services do, is tried nearly everywhere.
@@ -27,27 +31,28 @@ export default defineConfig({
             "src/contracts/**/*.test.ts",
             "cli/**/*.test.ts",
           ],
-          testTimeout: 240_000,
+          testTimeout: 240_000 * PATIENCE,
         },
       },
       {
         test: {
           name: "database",
+          isolate: false,
           globalSetup: ["cli/testing/globalSetup.ts"],
-          setupFiles: ["cli/testing/clockOfFile.ts"],
+          setupFiles: ["cli/testing/beforeFile.ts"],
           include: ["src/server/**/*.test.ts", "src/demo/**/*.test.ts"],
-          testTimeout: 60_000,
-          hookTimeout: 120_000,
+          testTimeout: 60_000 * PATIENCE,
+          hookTimeout: 240_000,
         },
       },
       {
         test: {
           name: "browser",
           globalSetup: ["cli/testing/globalSetup.ts"],
-          setupFiles: ["cli/testing/clockOfFile.ts"],
+          setupFiles: ["cli/testing/beforeFile.ts"],
           include: ["test/browser/**/*.test.ts", "test/system/**/*.test.ts"],
-          testTimeout: 120_000,
-          hookTimeout: 180_000,
+          testTimeout: 120_000 * PATIENCE,
+          hookTimeout: 240_000,
         },
       },
     ],

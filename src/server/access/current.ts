@@ -12,7 +12,7 @@ import { BEFORE_ALL, type Instant, READ, type Seq, type Subject } from "../../co
 import { retitle, update } from "../../core/access/update/index.ts";
 import { bringsWhole, retitles } from "../../core/ledger/index.ts";
 import { presentInstant } from "../clock.ts";
-import { database, inSnapshot, type Tx } from "../db/client.ts";
+import { database, inSnapshot, onLeavingDatabase, type Tx } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
 import { ledger, places } from "../db/schema/index.ts";
 import { withWords } from "../ledger/words.ts";
@@ -33,6 +33,9 @@ interface Kept {
 
 /** Newest last. A snapshot may be a little older than the newest: its index is among these. */
 let kept: Kept[] = [];
+onLeavingDatabase(() => {
+  kept = [];
+});
 const MOST_KEPT = 4;
 /** Beyond so many missed changes the whole is read anew. */
 const MOST_CAUGHT_UP = 400;

@@ -3,7 +3,7 @@
 import { type AccessIndex, compile } from "../../core/access/index/index.ts";
 import { instantAt } from "../../core/access/model/index.ts";
 import { presentInstant } from "../clock.ts";
-import type { Tx } from "../db/client.ts";
+import { onLeavingDatabase, type Tx } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
 import { badRequest } from "../trouble.ts";
 import { type Access, newestSeq, readAccess } from "./current.ts";
@@ -30,6 +30,7 @@ export async function readAccessAsOf(tx: Tx, asOf?: string): Promise<Access> {
  * alone: erasing takes titles and names out of the past as well.
  */
 const kept = new Map<string, AccessIndex>();
+onLeavingDatabase(() => kept.clear());
 const MOST_KEPT = 2;
 
 function keep(key: string, index: AccessIndex): AccessIndex {

@@ -6,7 +6,7 @@
 import { randomBytes, timingSafeEqual } from "node:crypto";
 import { isIPv6 } from "node:net";
 import { RateLimiterDrizzle, type RateLimiterRes } from "rate-limiter-flexible";
-import { database } from "../db/client.ts";
+import { database, onLeavingDatabase } from "../db/client.ts";
 import { attempts } from "../db/schema/index.ts";
 import { keyed } from "../secrets.ts";
 import { Trouble } from "../trouble.ts";
@@ -39,6 +39,9 @@ function makeLimits() {
 }
 
 let made: ReturnType<typeof makeLimits> | undefined;
+onLeavingDatabase(() => {
+  made = undefined;
+});
 const limits = () => {
   made ??= makeLimits();
   return made;

@@ -1,7 +1,7 @@
 /** Accounts: sign-in with mail and password, sessions in http-only cookies. */
 import { betterAuth } from "better-auth";
 import { drizzleAdapter } from "better-auth/adapters/drizzle";
-import { database } from "../db/client.ts";
+import { database, onLeavingDatabase } from "../db/client.ts";
 import * as schema from "../db/schema/index.ts";
 
 function make() {
@@ -26,6 +26,9 @@ function make() {
 }
 
 let made: ReturnType<typeof make> | undefined;
+onLeavingDatabase(() => {
+  made = undefined;
+});
 
 export function auth(): ReturnType<typeof make> {
   made ??= make();

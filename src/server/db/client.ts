@@ -78,9 +78,16 @@ function opened(): Pool {
 
 export const database = (): Database => opened().db;
 
+const forgetting: (() => void)[] = [];
+
+/** What a process keeps of a database between requests is forgotten when it leaves that: beside another it would be wrong. */
+export const onLeavingDatabase = (forget: () => void): void => void forgetting.push(forget);
+
+/** Ends the connections, and with them what was kept of this database. */
 export async function closeDatabase(): Promise<void> {
   await pool?.end();
   pool = undefined;
+  for (const forget of forgetting) forget();
 }
 
 /** Reads in one snapshot: rules and data of the same moment. */

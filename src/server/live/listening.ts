@@ -5,7 +5,7 @@
  */
 import { sql } from "drizzle-orm";
 import postgres from "postgres";
-import type { Tx } from "../db/client.ts";
+import { onLeavingDatabase, type Tx } from "../db/client.ts";
 import { noteTrouble } from "../log.ts";
 
 /** What can be listened to: the pen and the versions of a page. */
@@ -15,9 +15,15 @@ type Told = () => void;
 
 const listeners = new Map<string, Set<Told>>();
 let connected = false;
+let ours: postgres.Sql | undefined;
+onLeavingDatabase(() => {
+  connected = false;
+  void ours?.end({ timeout: 1 });
+});
 
 async function connect(): Promise<void> {
   const own = postgres(process.env.DATABASE_URL ?? "", { max: 1, onnotice: () => {} });
+  ours = own;
   await own.listen(
     CHANNEL,
     (about) => {

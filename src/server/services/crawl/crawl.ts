@@ -8,7 +8,7 @@ import type { Ordered } from "../../../contracts/jobs.ts";
 import { isActive } from "../../../core/access/index/index.ts";
 import { idInAddress } from "../../../core/content/index.ts";
 import { isKeeper, need, readAccess, subjectFor } from "../../access/current.ts";
-import { afterCommit, inChange, inSnapshot, type Tx } from "../../db/client.ts";
+import { afterCommit, inChange, inSnapshot, onLeavingDatabase, type Tx } from "../../db/client.ts";
 import { crawled, jobItems, jobs, spaces } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 import { handOut } from "../../jobs/boss.ts";
@@ -48,6 +48,7 @@ export const startCrawl = (maker: string): Promise<Ordered> =>
 
 /** What this process knows of the crawls it works on. */
 const under = new Map<string, { allows: (address: string) => boolean; since: number }>();
+onLeavingDatabase(() => under.clear());
 
 async function begun(job: Job) {
   const known = under.get(job.id);

@@ -2,8 +2,10 @@
  * What of a desk takes its time on a large site: pledges about to break, guests who use nothing, idle rules. Worked out once
  * for as long as nothing changes, a minute at most; whoever comes before it is there gets the rest, and asks again.
  */
+
 import { type DeskRow, ENDING_WITHIN_DAYS } from "../../../contracts/desk.ts";
 import { accessNow } from "../../access/current.ts";
+import { onLeavingDatabase } from "../../db/client.ts";
 import { noteTrouble } from "../../log.ts";
 import { sha256 } from "../../secrets.ts";
 import { readForecast } from "../forecast/forecast.ts";
@@ -112,6 +114,7 @@ interface Kept {
 }
 
 const kept = new Map<string, Kept>();
+onLeavingDatabase(() => kept.clear());
 const MOST_KEPT = 200;
 const MINUTE = 60_000;
 /** What failed is not tried again sooner. */

@@ -5,7 +5,7 @@ import type { Edit, Seq } from "../../../core/access/model/index.ts";
 import { brokenPledges, type Ripple } from "../../../core/access/ripple/index.ts";
 import { ofWholeSite } from "../../access/aside.ts";
 import { accessNow, newestSeq, readAccess } from "../../access/current.ts";
-import { inChange, inSnapshot, type Tx } from "../../db/client.ts";
+import { inChange, inSnapshot, onLeavingDatabase, type Tx } from "../../db/client.ts";
 import { ledger, pledgeTurns } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 
@@ -67,6 +67,9 @@ export async function rebuildTurns(tx: Tx): Promise<void> {
 
 /** Up to when this process looked at what ends brought about. */
 let lookedUpTo: number | undefined;
+onLeavingDatabase(() => {
+  lookedUpTo = undefined;
+});
 
 interface Looked {
   /** The rules that were looked at, and up to when. */

@@ -5,7 +5,7 @@
 
 import { lt, sql } from "drizzle-orm";
 import { dayBefore } from "../../clock.ts";
-import { database } from "../../db/client.ts";
+import { database, onLeavingDatabase } from "../../db/client.ts";
 import { readerMarks, searchMisses } from "../../db/schema/index.ts";
 import { keyed } from "../../secrets.ts";
 import { readHouseRules } from "../house/houseRules.ts";
@@ -35,6 +35,7 @@ export async function noteReader(placeId: string, person: string, now = Date.now
 
 /** What this server noted already: whoever opens a page again and again writes once. */
 const noted = new Set<string>();
+onLeavingDatabase(() => noted.clear());
 const MOST_NOTED = 50_000;
 
 /** So many different words a day are noted of each kind of reader: whoever sends nonsense fills nothing. */
