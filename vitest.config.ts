@@ -48,6 +48,7 @@ export default defineConfig({
       {
         test: {
           name: "browser",
+          isolate: false,
           globalSetup: ["cli/testing/globalSetup.ts"],
           setupFiles: ["cli/testing/beforeFile.ts"],
           include: ["test/browser/**/*.test.ts", "test/system/**/*.test.ts"],

@@ -14,7 +14,8 @@ import { Pool } from "./aside/pool.ts";
 type Next = (error?: unknown) => void;
 type Handler = (req: IncomingMessage, res: ServerResponse, next: Next, locals?: object) => void;
 
-const DIST = new URL("../dist/", import.meta.url);
+// Built into `dist/process/` (`process.config.ts`), beside what it serves.
+const DIST = new URL("../", import.meta.url);
 const SECOND = 1000;
 /** How long a request may take to arrive: its head, and the whole of it. */
 const LIMITS = { headersTimeout: 8 * SECOND, requestTimeout: 15 * SECOND, connectionsCheckingInterval: SECOND, maxHeaderSize: 16_384 };

@@ -8,7 +8,7 @@ import { fileURLToPath } from "node:url";
 import { fail } from "./machine.ts";
 
 const ROOT = fileURLToPath(new URL("..", import.meta.url));
-const SERVER = join(ROOT, "cli/server.ts");
+const SERVER = join(ROOT, "dist/process/server.mjs");
 
 /** A text that changes whenever something changes that the built application is made of. */
 function fingerprintOfSources(): string {
@@ -17,7 +17,8 @@ function fingerprintOfSources(): string {
     if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) visit(join(path, name));
     else if (!/\.(test\.ts|md|csv)$/.test(path)) hash.update(path.slice(ROOT.length)).update(readFileSync(path));
   };
-  for (const part of ["src", "astro.config.ts", "package-lock.json", "tsconfig.json"]) visit(join(ROOT, part));
+  const made = ["src", "cli/server.ts", "cli/aside", "cli/process.config.ts", "astro.config.ts", "package-lock.json", "tsconfig.json"];
+  for (const part of made) visit(join(ROOT, part));
   return hash.digest("hex");
 }
 
@@ -28,8 +29,12 @@ export function buildIfNeeded(): void {
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return;
   console.log("Building …");
   const env = { ...process.env, NODE_ENV: "production", ASTRO_TELEMETRY_DISABLED: "1" };
-  const build = spawnSync(process.execPath, [join(ROOT, "node_modules/astro/astro.js"), "build"], { cwd: ROOT, env, encoding: "utf8" });
-  if (build.status !== 0) fail(`The build failed:\n${build.stdout}\n${build.stderr}`);
+  const run = (script: string, ...args: string[]) => {
+    const build = spawnSync(process.execPath, [join(ROOT, "node_modules", script), ...args], { cwd: ROOT, env, encoding: "utf8" });
+    if (build.status !== 0) fail(`The build failed:\n${build.stdout}\n${build.stderr}`);
+  };
+  run("astro/astro.js", "build");
+  run("vite/bin/vite.js", "build", "--config", "cli/process.config.ts");
   writeFileSync(stamp, wanted);
 }
 
@@ -100,7 +105,7 @@ export async function serve(databaseUrl: string, host: string, port: number, sec
     PORT: String(port),
     NODE_ENV: "production",
   };
-  const server = spawn(process.execPath, ["--import", "tsx", SERVER], {
+  const server = spawn(process.execPath, [SERVER], {
     cwd: ROOT,
     env,
     stdio: ["ignore", "ignore", "inherit"],

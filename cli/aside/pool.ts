@@ -32,6 +32,9 @@ const tooFar = () =>
     `Working this out takes more than ${SECONDS} seconds or more memory than it may. Nothing was changed; do it in smaller parts.`,
   );
 
+/** `work.ts`, as it is built beside the server process (`process.config.ts`). */
+const THREAD = new URL("./aside.mjs", import.meta.url);
+
 /** One thread, begun when it is first needed and anew when it had to be stopped. */
 export class Pool {
   private worker: Worker | null = null;
@@ -50,7 +53,7 @@ export class Pool {
 
   private thread(): Worker {
     if (this.worker) return this.worker;
-    const worker = new Worker(new URL("./thread.mjs", import.meta.url), {
+    const worker = new Worker(THREAD, {
       resourceLimits: { maxOldGenerationSizeMb: MEGABYTES },
     });
     worker.on("message", (answer: Answered) => this.done(answer));
