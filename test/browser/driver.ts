@@ -88,16 +88,26 @@ export const withText = (driver: WebDriver, tag: string, words: string): Promise
     `no ${tag} says "${words}"`,
   ) as Promise<WebElement>;
 
+/** How often one looks again for what is not there yet. */
+const AGAIN = 50;
+
+/** The text of an element as the browser itself gives it: to look again and again costs next to nothing, unlike `getText`. */
+const INNER = "return document.querySelector(arguments[0])?.innerText ?? ''";
+
 /** Waits until the text of an element holds some words; returns it whole. */
 export async function textHolding(driver: WebDriver, selector: string, words: string): Promise<string> {
   const end = Date.now() + PATIENCE;
+  const plain = (text: string) => text.replaceAll(/\s+/g, " ");
   for (;;) {
-    const [element] = await driver.findElements(By.css(selector));
-    // An element that was replaced while we looked has no text any more: look again.
-    const text = element ? await element.getText().catch(() => "") : "";
-    if (text.includes(words)) return text;
-    if (Date.now() > end) throw new Error(`${selector} never said "${words}"; it says "${text}"`);
-    await new Promise((later) => setTimeout(later, 50));
+    const there = (await driver.executeScript(INNER, selector)) as string;
+    if (plain(there).includes(plain(words))) {
+      const [element] = await driver.findElements(By.css(selector));
+      // An element that was replaced while we looked has no text any more: look again.
+      const text = element ? await element.getText().catch(() => "") : "";
+      if (text.includes(words)) return text;
+    }
+    if (Date.now() > end) throw new Error(`${selector} never said "${words}"; it says "${there}"`);
+    await new Promise((later) => setTimeout(later, AGAIN));
   }
 }
 
@@ -108,16 +118,20 @@ export const pressKeys = (driver: WebDriver, ...keys: string[]): Promise<void> =
     .sendKeys(...keys)
     .perform();
 
+/** The first button that says just this and can be pressed. */
+const BUTTON = `return [...document.querySelectorAll(arguments[0])]
+  .find((it) => it.innerText.replace(/\\s+/g, " ").trim() === arguments[1] && !it.disabled && it.checkVisibility()) ?? null`;
+
 /** Presses a button once it can be pressed. */
 export async function pressIn(driver: WebDriver, within: string, words: string): Promise<void> {
   await driver.wait(
     async () => {
-      for (const element of await driver.findElements(By.css(`${within} button`)))
-        if ((await element.getText().catch(() => "")) === words && (await element.isEnabled())) return element.click().then(() => true);
-      return false;
+      const button = (await driver.executeScript(BUTTON, `${within} button`, words)) as WebElement | null;
+      return button ? button.click().then(() => true) : false;
     },
     PATIENCE,
     `"${words}" cannot be pressed`,
+    AGAIN,
   );
 }
 

@@ -10,6 +10,8 @@ export type Task = "due" | "job" | "counts";
 type Handlers = Record<Task, (data: { id?: string }) => Promise<unknown>>;
 
 let boss: PgBoss | undefined;
+/** Who of this process takes what is handed out, by the library's name for them. */
+const takers: Partial<Record<Task, string>> = {};
 
 const MINUTELY = "* * * * *";
 const HOURLY = "7 * * * *";
@@ -28,8 +30,10 @@ export async function startBoss(url: string, handlers: Handlers): Promise<void> 
   for (const task of Object.keys(handlers) as Task[]) {
     await started.createQueue(task);
     const options = { pollingIntervalSeconds: 1, batchSize: 1 };
-    await started.work<{ id?: string }>(task, options, async ([it]) => {
+    takers[task] = await started.work<{ id?: string }>(task, options, async ([it]) => {
       await handlers[task](it?.data ?? {}).catch((error) => noteTrouble(`The task "${task}"`, error));
+      // There may be more: it is looked for at once, not after a second.
+      lookNow(task);
     });
   }
   await started.schedule("due", MINUTELY, {});
@@ -37,8 +41,17 @@ export async function startBoss(url: string, handlers: Handlers): Promise<void> 
   boss = started;
 }
 
+/** This process looks at once for what is handed out; others do within a second. */
+function lookNow(task: Task): void {
+  const taker = takers[task];
+  if (taker) boss?.notifyWorker(taker);
+}
+
 /** Hands something out, now or at an instant. What cannot be handed out is found by the look every minute. */
 export async function handOut(task: Task, data: { id?: string } = {}, at?: Date): Promise<void> {
-  const options = { ...(at ? { startAfter: at } : {}), retryLimit: 3, expireInHours: 12 };
+  // In seconds from now: the database's clock may go otherwise than ours.
+  const seconds = at ? Math.max(0, Math.ceil((at.getTime() - Date.now()) / 1000)) : 0;
+  const options = { ...(seconds > 0 ? { startAfter: seconds } : {}), retryLimit: 3, expireInHours: 12 };
   await boss?.send(task, data, options).catch((error) => noteTrouble("Handing out work", error));
+  if (seconds === 0) lookNow(task);
 }
