@@ -8,7 +8,19 @@ import { database, inChange } from "../../src/server/db/client.ts";
 import { schedules } from "../../src/server/db/schema/index.ts";
 import { makeChange } from "../../src/server/services/change/apply.ts";
 import { readSlip } from "../../src/server/services/slip/slip.ts";
-import { type Browser, openBrowser, pick, pressIn, seen, signInAs, signOut, textHolding, textToWrite, withText } from "./driver.ts";
+import {
+  type Browser,
+  openBrowser,
+  pick,
+  pressIn,
+  pressKeys,
+  seen,
+  signInAs,
+  signOut,
+  textHolding,
+  textToWrite,
+  withText,
+} from "./driver.ts";
 import { isAccessible, stage } from "./story.ts";
 
 const on = stage();
@@ -186,8 +198,12 @@ test("two people on one page: who has the pen is seen, it is asked for and hande
     expect(await other.findElements(By.css(".prose[contenteditable=true]"))).toHaveLength(0);
     await pressIn(other, "aside", "Ask for it");
     await aside("Jonas Brandt asks for the pen");
+    // He goes to the text before he may write it, and need not go there again.
+    await (await seen(other, ".prose")).click();
     await pressIn(driver, "aside", "Hand it over");
-    await type(" Jonas's words.", other);
+    await seen(other, ".prose[contenteditable=true]");
+    await pressKeys(other, " Jonas's words.");
+    await textHolding(other, ".prose", "Jonas's words.");
     await save(other);
     // What she typed is there, and nothing of it went over his.
     await aside("Jonas Brandt has the pen");

@@ -12,11 +12,13 @@ export interface Reached {
   words: boolean;
   /** Whether the text had the focus. */
   focus: boolean;
+  /** Where somebody clicked who may not write yet; null where they clicked elsewhere since. */
+  place: ((editor: Editor) => void) | null;
   tool: ToolName | null;
   press: boolean;
 }
 
-export const nothingReached = (): Reached => ({ acts: [], words: false, focus: false, tool: null, press: false });
+export const nothingReached = (): Reached => ({ acts: [], words: false, focus: false, place: null, tool: null, press: false });
 
 /** Keys that, with Control, move the cursor. */
 const MOVES: Record<string, "start" | "end" | "all"> = { End: "end", Home: "start", a: "all" };

@@ -5,7 +5,7 @@
 import type { Editor } from "@tiptap/core";
 import { useEffect, useMemo, useReducer, useState } from "react";
 import { type BodySize, type PageBody, sizeOfNodes } from "../../core/content/index.ts";
-import { nothingReached, type Reached } from "./reached.ts";
+import { actOfClick, nothingReached, type Reached } from "./reached.ts";
 
 type Parts = typeof import("./LiveText.tsx");
 
@@ -78,6 +78,32 @@ function useParts() {
   return { parts, problem, bring };
 }
 
+/**
+ * Whoever goes to the text before they may write it (who has the pen is not known yet, or it is just being handed over) is
+ * there once they may: no click comes to nothing.
+ */
+function useGoneThere(readOnly: boolean, reached: Reached, open: Live["open"]): void {
+  useEffect(() => {
+    if (!readOnly) {
+      const { place } = reached;
+      reached.place = null;
+      if (!place && !document.activeElement?.matches(TEXT)) return;
+      reached.focus = true;
+      return open((editor) => {
+        place?.(editor);
+        editor.view.focus();
+      });
+    }
+    const note = ({ target, clientX, clientY }: PointerEvent) => {
+      reached.place = target instanceof Element && target.closest(TEXT) ? actOfClick(clientX, clientY) : null;
+    };
+    document.addEventListener("pointerdown", note);
+    return () => document.removeEventListener("pointerdown", note);
+  }, [readOnly, reached]);
+}
+
+const TEXT = ".prose";
+
 /** `readOnly`: one looks on. `onTyped`: something was typed; `body` reads the text then. */
 export function useLive(start: PageBody, readOnly: boolean, onTyped: (body: () => PageBody, isLarge: boolean) => void): Live {
   const { parts, problem, bring } = useParts();
@@ -97,6 +123,7 @@ export function useLive(start: PageBody, readOnly: boolean, onTyped: (body: () =
     if (act) now.reached.acts.push(act);
     bring();
   };
+  useGoneThere(readOnly, now.reached, open);
   return {
     still,
     parts,
