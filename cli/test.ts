@@ -88,8 +88,8 @@ function tell(): boolean {
   return failed.length === 0;
 }
 
-if (!existsSync("/usr/bin/chromium") || !existsSync("/usr/bin/chromedriver"))
-  installDebianPackages(["chromium", "chromium-driver"], "Chromium and its driver");
+if (!existsSync("/usr/bin/chromium-headless-shell") || !existsSync("/usr/bin/chromedriver"))
+  installDebianPackages(["chromium-headless-shell", "chromium-driver"], "Chromium and its driver");
 // Held open from here to the end: the cluster starts once, not for each part.
 const cluster = await openTestCluster();
 process.once("SIGINT", () => void cluster.close().finally(() => process.exit(130)));

@@ -104,6 +104,8 @@ export async function openTestDatabase(kind: Kind): Promise<TestDatabase> {
   const template = kind === "bare" ? "template0" : await templateOf(admin, kind);
   const name = `of_${process.pid}_${++made}`;
   await asAdmin(admin, (sql) => sql.unsafe(`create database ${name} template ${template}`));
+  // What a file before this one left running may have opened its database again.
+  await leave();
   const url = within(admin, name);
   becomeOurs(url);
   return {

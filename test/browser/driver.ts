@@ -2,12 +2,13 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { fileURLToPath } from "node:url";
 import { Builder, By, Key, until, type WebDriver, type WebElement } from "selenium-webdriver";
 import { type Driver, Options, ServiceBuilder } from "selenium-webdriver/chrome.js";
 import { shifting } from "../../cli/testing/clock.mjs";
 
 const FLAGS = [
-  "--headless=new",
+  "--headless",
   "--no-sandbox",
   "--disable-gpu",
   "--disable-quic",
@@ -36,7 +37,7 @@ export async function openBrowser(size = { width: 1280, height: 800 }): Promise<
   const profile = mkdtempSync(join(tmpdir(), "tesoro-browser-"));
   const options = new Options();
   options.addArguments(...FLAGS, `--user-data-dir=${profile}`, `--window-size=${size.width},${size.height}`);
-  options.setChromeBinaryPath("/usr/bin/chromium");
+  options.setChromeBinaryPath(fileURLToPath(new URL("./chromium.sh", import.meta.url)));
   const driver = await new Builder()
     .forBrowser("chrome")
     .setChromeOptions(options)
