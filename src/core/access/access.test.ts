@@ -84,7 +84,7 @@ describe("the access core", () => {
         }
         expect(told).toEqual(expected);
       }),
-      { runs: 5_000 },
+      { runs: 2_500 },
     );
   });
 

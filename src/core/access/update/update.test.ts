@@ -83,7 +83,7 @@ describe("an index brought up to date", () => {
           expect(matrixTotals(after, NOW)).toEqual(matrixTotals(fresh, NOW));
         }
       }),
-      { runs: 420 },
+      { runs: 210 },
     );
   });
 
@@ -140,7 +140,7 @@ describe("an index brought up to date", () => {
           }
         }
       }),
-      { runs: 420, kept: [[twoPasses]] },
+      { runs: 210, kept: [[twoPasses]] },
     );
   });
 });
