@@ -19,14 +19,19 @@ import { runSchedules } from "../services/writing/scheduling.ts";
 
 /** What is due by now, and jobs that a server which went away left behind. */
 async function catchUp(): Promise<void> {
+  await catchUpOnActs();
+  // Worked out aside, where there may be no room: then in a minute.
+  await turnByClock().catch((error) => noteTrouble("Pledges were not looked at", error));
+}
+
+/** What somebody waits for. A server that starts does this alone: what pledges came to by the clock waits for its first minute. */
+async function catchUpOnActs(): Promise<void> {
   await runSchedules();
   await runDueRoutines().catch((error) => noteTrouble("Routines were not begun", error));
   await endUnused();
   await mailOf();
   await sendDaily().catch((error) => noteTrouble("Daily mail was not sent", error));
   for (const id of await unfinished()) await handOut("job", { id });
-  // Worked out aside, where there may be no room: then in a minute.
-  await turnByClock().catch((error) => noteTrouble("Pledges were not looked at", error));
 }
 
 /** So many counts at once: nobody's change waits for long. */
@@ -71,7 +76,7 @@ export function startUpkeep(): void {
       job: async ({ id }) => (id ? workThrough(id) : undefined),
       counts: hourly,
     });
-    await catchUp();
+    await catchUpOnActs();
   };
   void begin().catch((error) => {
     noteTrouble("Upkeep", error);
