@@ -92,6 +92,7 @@ if (!existsSync("/usr/bin/chromium-headless-shell") || !existsSync("/usr/bin/chr
   installDebianPackages(["chromium-headless-shell", "chromium-driver"], "Chromium and its driver");
 // Held open from here to the end: the cluster starts once, not for each part.
 const cluster = await openTestCluster();
+process.env.TESORO_TEST_CLUSTER = cluster.admin;
 process.once("SIGINT", () => void cluster.close().finally(() => process.exit(130)));
 if (chosen.length > 0) await tests("The chosen tests", chosen);
 else await everything();

@@ -54,6 +54,17 @@ async function shared(admin: string): Promise<postgres.Sql> {
   return sql;
 }
 
+/** Whether nobody else uses the cluster; nobody gets in any more, then. False where it went away by itself. */
+async function isAlone(sql: postgres.Sql): Promise<boolean> {
+  try {
+    await sql`select pg_advisory_unlock_shared(${USERS})`;
+    const [row] = await sql`select pg_try_advisory_lock(${USERS}) as alone`;
+    return row?.alone === true;
+  } catch {
+    return false;
+  }
+}
+
 /** Databases that a killed run left behind: their names hold the number of the process that made them. */
 async function dropLeftovers(sql: postgres.Sql): Promise<void> {
   for (const { datname } of await sql<{ datname: string }[]>`select datname from pg_database where datname like 'of\\_%'`)
@@ -73,10 +84,8 @@ export async function openTestCluster(): Promise<TestCluster> {
   return {
     admin,
     close: async () => {
-      await sql`select pg_advisory_unlock_shared(${USERS})`;
-      const [row] = await sql`select pg_try_advisory_lock(${USERS}) as alone`;
-      // Ending the connection would let somebody in again, just before the cluster stops under them.
-      if (row?.alone) await cluster.stop();
+      if (await isAlone(sql)) await cluster.stop();
+      // Not before: it would let somebody in again, just before the cluster stops under them.
       await sql.end({ timeout: 1 }).catch(() => {});
     },
   };

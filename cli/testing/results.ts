@@ -25,9 +25,9 @@ function secondsOf(file: TestModule): number {
 
 function reasonsOf(file: TestModule, path: string): string[] {
   const whole = file.errors().map(({ message }) => `${path}: ${message}`);
-  const single = [...file.children.allTests("failed")].map(({ fullName, result }) => {
-    const [error] = result().errors ?? [];
-    return `${path}: ${fullName}\n  ${(error?.stack ?? error?.message ?? "").slice(0, MOST)}`;
+  const single = [...file.children.allTests("failed")].map((test) => {
+    const [error] = test.result().errors ?? [];
+    return `${path}: ${test.fullName}\n  ${(error?.stack ?? error?.message ?? "").slice(0, MOST)}`;
   });
   return [...whole, ...single];
 }

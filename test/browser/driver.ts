@@ -121,7 +121,7 @@ export const pressKeys = (driver: WebDriver, ...keys: string[]): Promise<void> =
 
 /** The first button that says just this and can be pressed. */
 const BUTTON = `return [...document.querySelectorAll(arguments[0])]
-  .find((it) => it.innerText.replace(/\\s+/g, " ").trim() === arguments[1] && !it.disabled && it.checkVisibility()) ?? null`;
+  .find((it) => it.innerText.replace(/\\s+/g, " ").trim() === arguments[1] && !it.disabled && it.ariaDisabled !== "true" && it.checkVisibility()) ?? null`;
 
 /** Presses a button once it can be pressed. */
 export async function pressIn(driver: WebDriver, within: string, words: string): Promise<void> {

@@ -39,8 +39,8 @@ test("a routine is built from choices, shows what it would touch with the reason
   const touches = Number(/would touch (\d+) page/.exec(told)?.[1]);
   expect(touches).toBeGreaterThan(3);
   await isAccessible(driver, "routines");
-  await (await withText(driver, "button", "Keep it and switch it on")).click();
-  await (await withText(driver, "button", "Run it now")).click();
+  await pressIn(driver, "main", "Keep it and switch it on");
+  await pressIn(driver, "main", "Run it now");
   await (await seen(driver, "[aria-label='Past runs'] button")).click();
   await textHolding(driver, "[aria-label='A run']", `${touches} touched`);
   await pressIn(driver, "[aria-label='A run']", "Take back …");
