@@ -1,4 +1,6 @@
 /** `npm run pictures`: one picture of each main view, from the demo data, into docs/screenshots. */
+// First: everything in the pictures is of the instant the kept demo was made for.
+import "./testing/beforeFile.ts";
 import { mkdirSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { By, Key, type WebDriver } from "selenium-webdriver";
