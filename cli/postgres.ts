@@ -149,7 +149,8 @@ async function waitFor(url: string, server: ChildProcess | null, log: () => stri
   fail(`PostgreSQL does not answer:\n${log()}`);
 }
 
-async function asAdmin<T>(url: string, work: (sql: postgres.Sql) => Promise<T>): Promise<T> {
+/** Does something on one connection of its own. */
+export async function onConnection<T>(url: string, work: (sql: postgres.Sql) => Promise<T>): Promise<T> {
   const sql = postgres(url, { max: 1, onnotice: () => {} });
   try {
     return await work(sql);
@@ -159,7 +160,7 @@ async function asAdmin<T>(url: string, work: (sql: postgres.Sql) => Promise<T>):
 }
 
 const createDatabase = (admin: string, name: string): Promise<void> =>
-  asAdmin(admin, async (sql) => {
+  onConnection(admin, async (sql) => {
     const known = await sql`select 1 from pg_database where datname = ${name}`;
     if (known.length === 0) await sql.unsafe(`create database "${name}"`);
   });
@@ -168,12 +169,12 @@ const ASIDE = "tesoro_aside";
 
 async function fillAside(address: (database: string) => string, fill: (url: string) => Promise<void>): Promise<void> {
   const admin = address("postgres");
-  await asAdmin(admin, async (sql) => {
+  await onConnection(admin, async (sql) => {
     await sql.unsafe(`drop database if exists ${ASIDE} with (force)`);
     await sql.unsafe(`create database ${ASIDE}`);
   });
   await fill(address(ASIDE));
-  await asAdmin(admin, async (sql) => {
+  await onConnection(admin, async (sql) => {
     await sql.unsafe("drop database tesoro with (force)");
     await sql.unsafe(`alter database ${ASIDE} rename to tesoro`);
   });

@@ -3,8 +3,7 @@ import { spawn } from "node:child_process";
 import { chmodSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import postgres from "postgres";
-import { startCluster } from "../postgres.ts";
+import { onConnection, startCluster } from "../postgres.ts";
 import { openTestCluster } from "./cluster.ts";
 import { fingerprint, ROOT } from "./fingerprint.ts";
 import { INSTANT, type Kind, MADE_BEFORE, type Made, SECRET } from "./kinds.ts";
@@ -30,18 +29,9 @@ const nameOf = (kind: Made): string =>
 
 const within = (admin: string, database: string): string => admin.replace(/\/postgres$/, `/${database}`);
 
-async function asAdmin<T>(admin: string, work: (sql: postgres.Sql) => Promise<T>): Promise<T> {
-  const sql = postgres(admin, { max: 1, onnotice: () => {} });
-  try {
-    return await work(sql);
-  } finally {
-    await sql.end();
-  }
-}
-
 /** Does something that one process at a time does, of all that use this cluster. */
 export const oneAtATime = <T>(admin: string, what: string, work: () => Promise<T>): Promise<T> =>
-  asAdmin(admin, async (sql) => {
+  onConnection(admin, async (sql) => {
     await sql`select pg_advisory_lock(hashtextextended(${what}, 0))`;
     return work();
   });
@@ -68,21 +58,21 @@ async function fill(kind: Made, url: string): Promise<void> {
 /** The name of the template of a kind, made first where there is none for the code as it is. */
 export async function templateOf(admin: string, kind: Made): Promise<string> {
   const name = nameOf(kind);
-  const known = () => asAdmin(admin, (sql) => sql`select 1 from pg_database where datname = ${name}`);
+  const known = () => onConnection(admin, (sql) => sql`select 1 from pg_database where datname = ${name}`);
   if ((await known()).length > 0) return name;
   const { from } = MAKING[kind];
   const begunFrom = from ? await templateOf(admin, from) : "template0";
   return oneAtATime(admin, kind, async () => {
     if ((await known()).length > 0) return name;
     const making = `making_${kind}`;
-    await asAdmin(admin, async (sql) => {
+    await onConnection(admin, async (sql) => {
       await sql.unsafe(`drop database if exists ${making} with (force)`);
       await sql.unsafe(`create database ${making} template ${begunFrom}`);
     });
     await fill(kind, within(admin, making));
     // The planner knows the template as it would know a database that has been in use.
-    await asAdmin(within(admin, making), (sql) => sql`vacuum analyze`);
-    await asAdmin(admin, async (sql) => {
+    await onConnection(within(admin, making), (sql) => sql`vacuum analyze`);
+    await onConnection(admin, async (sql) => {
       const old = await sql<{ datname: string }[]>`select datname from pg_database where datname like ${`${kind}\\_%`}`;
       for (const { datname } of old) await sql.unsafe(`drop database if exists "${datname}"`).catch(() => {});
       await sql.unsafe(`alter database ${making} rename to ${name}`);
@@ -103,7 +93,7 @@ export async function openTestDatabase(kind: Kind): Promise<TestDatabase> {
   const admin = process.env.TESORO_TEST_CLUSTER ?? own?.admin ?? "";
   const template = kind === "bare" ? "template0" : await templateOf(admin, kind);
   const name = `of_${process.pid}_${++made}`;
-  await asAdmin(admin, (sql) => sql.unsafe(`create database ${name} template ${template}`));
+  await onConnection(admin, (sql) => sql.unsafe(`create database ${name} template ${template}`));
   // What a file before this one left running may have opened its database again.
   await leave();
   const url = within(admin, name);
@@ -113,7 +103,7 @@ export async function openTestDatabase(kind: Kind): Promise<TestDatabase> {
     admin,
     close: async () => {
       await leave();
-      await asAdmin(admin, (sql) => sql.unsafe(`drop database if exists ${name} with (force)`));
+      await onConnection(admin, (sql) => sql.unsafe(`drop database if exists ${name} with (force)`));
       await own?.close();
     },
   };
