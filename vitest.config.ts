@@ -7,6 +7,8 @@ const PATIENCE = Math.max(1, Number(process.env.TESORO_WORLDS ?? 0) / 5_000);
 // Three projects: pure units, services on a real PostgreSQL, and stories in a real browser.
 export default defineConfig({
   test: {
+    // As many files at a time as there are cores; `npm test` says for each part what fits it.
+    maxWorkers: 2,
     sequence: { sequencer: LongestFirst },
     reporters: ["default", "./cli/testing/results.ts"],
     // What was made of a file to be run is kept between runs, by what the file says.
