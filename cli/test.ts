@@ -16,8 +16,8 @@ const parts: Part[] = [];
 const SLOWEST = 10;
 
 const VITEST = "node_modules/vitest/vitest.mjs";
-/** Processes at a time: those of services work all the time, those of browsers wait for one another half of it. */
-const WORKERS = { services: 2, browsers: 3 };
+/** Files at a time: a third one of browsers was tried on two cores, and only made each of them slower. */
+const WORKERS = 2;
 
 async function check(name: string, ...command: string[]): Promise<void> {
   parts.push(await runPart(name, command));
@@ -49,17 +49,10 @@ async function checks(): Promise<void> {
 async function everything(): Promise<void> {
   const services = async () => {
     await check("Databases to copy", "cli/testing/templates.ts");
-    await tests("Unit and database tests", [
-      "--project",
-      "unit",
-      "--project",
-      "database",
-      "--coverage",
-      `--maxWorkers=${WORKERS.services}`,
-    ]);
+    await tests("Unit and database tests", ["--project", "unit", "--project", "database", "--coverage", `--maxWorkers=${WORKERS}`]);
   };
   await Promise.all([services(), checks()]);
-  await tests("Browser and system tests", ["--project", "browser", `--maxWorkers=${WORKERS.browsers}`]);
+  await tests("Browser and system tests", ["--project", "browser", `--maxWorkers=${WORKERS}`]);
 }
 
 const tellSeconds = (name: string, value: number) => console.log(`${value.toFixed(value < 10 ? 1 : 0).padStart(7)} s  ${name}`);
