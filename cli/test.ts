@@ -16,7 +16,7 @@ const parts: Part[] = [];
 const SLOWEST = 10;
 
 const VITEST = "node_modules/vitest/vitest.mjs";
-/** Files at a time: a third one of browsers was tried on two cores, and only made each of them slower. */
+/** Files at a time, on two cores: beside a third one of browsers each took longer; which is quicker as a whole was not measured. */
 const WORKERS = 2;
 
 async function check(name: string, ...command: string[]): Promise<void> {
