@@ -1,6 +1,7 @@
 /** Writing and publishing without fear: the workbench, two people on one page, approval, versions, times that come due while nobody serves. */
 import { eq } from "drizzle-orm";
 import { By, Key, type WebDriver } from "selenium-webdriver";
+import type { Driver } from "selenium-webdriver/chrome.js";
 import { beforeAll, expect, test } from "vitest";
 import { serve } from "../../cli/serving.ts";
 import type { SpaceSettings } from "../../src/core/access/model/index.ts";
@@ -186,13 +187,39 @@ test("sent back, changed, approved and published: each finds what waits for them
   await aside("Published as version 1.0");
 }, 120_000);
 
+/**
+ * On pages opened from now on: what they said of the pen on the way, in `penSaid`. It is picked up slowly there, as over a
+ * poor connection.
+ */
+async function notePen(): Promise<() => Promise<void>> {
+  const source = `{
+    const { fetch } = window;
+    window.penSaid = "";
+    window.fetch = async (address, init) => {
+      if (init?.method === "POST" && String(address).endsWith("/pen")) await new Promise((later) => setTimeout(later, 500));
+      return fetch(address, init);
+    };
+    new MutationObserver(() => { window.penSaid += document.querySelector("aside [role=status]")?.innerText ?? ""; })
+      .observe(document, { childList: true, subtree: true });
+  }`;
+  const tab = driver as Driver;
+  const { identifier } = (await tab.sendAndGetDevToolsCommand("Page.addScriptToEvaluateOnNewDocument", { source })) as unknown as {
+    identifier: string;
+  };
+  return () => tab.sendDevToolsCommand("Page.removeScriptToEvaluateOnNewDocument", { identifier });
+}
+
 test("two people on one page: who has the pen is seen, it is asked for and handed over, and both texts are compared", async () => {
   const second: Browser = await openBrowser();
   const other = second.driver;
   try {
+    const enough = await notePen();
     await driver.get(`${on.site.base}/write/mooring`);
     await type(" Maren's unsaved words.");
     await aside("Kept, not yet a version");
+    // Nothing came and went above what she might have pressed while the pen was picked up.
+    expect(await driver.executeScript("return penSaid")).toBe("");
+    await enough();
     await signInAs(other, on.site.base, "jonas", "/write/mooring");
     await aside("Maren Lüders has the pen", other);
     expect(await other.findElements(By.css(".prose[contenteditable=true]"))).toHaveLength(0);

@@ -20,12 +20,16 @@ export function usePen(id: string): PenHere {
   const [pen, setPen] = useState<Pen | null>(null);
   const [problem, setProblem] = useState("");
   const mine = useRef(false);
+  // While it is being picked up it is nobody's for a moment. Saying so would push what stands below down and up again, just
+  // when somebody who opened the page to press something there goes to it.
+  const picking = useRef(true);
   const take = (next: Pen) => {
+    if (picking.current && next.holder === null) return;
     mine.current = next.holder?.mine ?? false;
     setPen(next);
   };
-  const act = (what: PenAct) =>
-    void ask(actOnPen, { params: { id }, body: { act: what }, stay: true }).then(
+  const act = (what: PenAct): Promise<void> =>
+    ask(actOnPen, { params: { id }, body: { act: what }, stay: true }).then(
       (next) => {
         setProblem("");
         take(next);
@@ -36,17 +40,24 @@ export function usePen(id: string): PenHere {
       },
     );
   useEffect(() => {
-    // Picked up where it lies; where somebody has it, this says who.
-    void ask(readPen, { params: { id }, stay: true }).then(
-      (now) => (now.holder === null ? act("take") : now.holder.mine ? act("stay") : take(now)),
-      () => {},
-    );
+    const look = () => ask(readPen, { params: { id }, stay: true });
+    // Picked up where it lies; where somebody has it, this says who; where it cannot be picked up, that it lies there.
+    const pickUp = async () => {
+      picking.current = true;
+      const now = await look();
+      if (now.holder?.mine !== false) await act(now.holder ? "stay" : "take");
+      picking.current = false;
+      if (!mine.current) take(now.holder ? now : await look());
+    };
+    void pickUp().catch(() => {
+      picking.current = false;
+    });
     const me = document.documentElement.dataset.me ?? "";
     const events = new EventSource(`/api/pages/${encodeURIComponent(id)}/pen/events?for=${encodeURIComponent(me)}`);
     events.addEventListener("message", ({ data }) => take(JSON.parse(data) as Pen));
     // What the browser gave up on is asked for; and nobody tells of whoever just went away with the pen.
     const poll = setInterval(() => {
-      if (events.readyState === EventSource.CLOSED || !mine.current) void ask(readPen, { params: { id }, stay: true }).then(take, () => {});
+      if (events.readyState === EventSource.CLOSED || !mine.current) void look().then(take, () => {});
     }, ASK);
     const stay = setInterval(() => mine.current && act("stay"), STAY);
     const leave = () => {
