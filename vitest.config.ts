@@ -25,6 +25,7 @@ export default defineConfig({
       {
         test: {
           name: "unit",
+          isolate: false,
           include: [
             "src/core/**/*.test.ts",
             "src/islands/**/*.test.ts",

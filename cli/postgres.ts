@@ -219,6 +219,18 @@ export async function startCluster(wanted: string, options: { fast?: boolean } =
   return { url: address("tesoro"), fillAside: (fill) => fillAside(address, fill), stop: () => stopServer(pid) };
 }
 
+/** Copies what a database holds into another, empty one, of whatever cluster. */
+export async function copyDatabase(from: string, to: string): Promise<void> {
+  const bin = binaries();
+  const out = spawn(join(bin, "pg_dump"), ["--format=custom", "--compress=0", `--dbname=${from}`], {
+    stdio: ["ignore", "pipe", "inherit"],
+  });
+  const into = spawn(join(bin, "pg_restore"), ["--exit-on-error", `--dbname=${to}`], { stdio: [out.stdout, "ignore", "inherit"] });
+  const ended = (it: ChildProcess) => new Promise((done) => it.once("exit", done).once("error", done));
+  const statuses = await Promise.all([out, into].map(ended));
+  if (statuses.some((it) => it !== 0)) throw new Error("The database could not be copied; see above.");
+}
+
 /** A fast shutdown: open sessions are ended, everything committed is kept. */
 async function stopServer(pid: number): Promise<void> {
   try {

@@ -3,7 +3,7 @@ import { spawn } from "node:child_process";
 import { chmodSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { onConnection, startCluster } from "../postgres.ts";
+import { copyDatabase, onConnection, startCluster } from "../postgres.ts";
 import { openTestCluster } from "./cluster.ts";
 import { fingerprint, ROOT } from "./fingerprint.ts";
 import { INSTANT, type Kind, MADE_BEFORE, type Made, SECRET } from "./kinds.ts";
@@ -115,7 +115,10 @@ export async function openDatabaseAlone(kind: Made): Promise<TestDatabase> {
   // The database's own user must be able to enter it.
   chmodSync(folder, 0o755);
   const cluster = await startCluster(join(folder, "pg"), { fast: true });
-  for (const it of [MAKING[kind].from, kind]) if (it) await fill(it, cluster.url);
+  // Nobody may use a template while others copy it: what is read for long is a copy itself.
+  const model = await openTestDatabase(kind);
+  await copyDatabase(model.url, cluster.url);
+  await model.close();
   becomeOurs(cluster.url);
   return {
     url: cluster.url,

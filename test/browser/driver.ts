@@ -11,6 +11,9 @@ const FLAGS = [
   "--headless",
   "--no-sandbox",
   "--disable-gpu",
+  "--in-process-gpu",
+  // No page lives long enough to gain by what is optimised.
+  "--js-flags=--no-opt",
   "--disable-quic",
   "--no-first-run",
   "--disable-background-networking",

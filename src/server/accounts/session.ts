@@ -2,7 +2,7 @@
 import { hashPassword } from "better-auth/crypto";
 import { and, asc, eq, inArray, ne } from "drizzle-orm";
 import { isActive, siteOf, subjectOf } from "../../core/access/index/index.ts";
-import { accessNow } from "../access/current.ts";
+import { type Access, accessNow } from "../access/current.ts";
 import { database, inSnapshot, type Tx } from "../db/client.ts";
 import { account, demoCast, feeds, session, user } from "../db/schema/index.ts";
 import { notThere, Trouble } from "../trouble.ts";
@@ -33,8 +33,7 @@ export async function shutOut(tx: Pick<Tx, "delete">, people: readonly string[])
 }
 
 /** The person of an id, if they may be signed in now. */
-async function activePerson(id: string) {
-  const { index, at } = await accessNow();
+function activePerson({ index, at }: Access, id: string) {
   const subject = subjectOf(index, { person: id });
   return subject && isActive(subject, at) ? subject.person : null;
 }
@@ -42,8 +41,9 @@ async function activePerson(id: string) {
 /** Who a request comes from, and the name of the site it comes to. */
 export async function visitOf(headers: Headers): Promise<Visit> {
   const found = headers.get("cookie")?.includes("tesoro") ? await auth().api.getSession({ headers }) : null;
-  const { index } = await accessNow();
-  const person = found ? await activePerson(found.user.id) : null;
+  const access = await accessNow();
+  const { index } = access;
+  const person = found ? activePerson(access, found.user.id) : null;
   // A last day passes without anybody changing anything: the session ends when it is next used.
   if (found && !person) await endSessionsOf(database(), [found.user.id]);
   return {
@@ -75,7 +75,7 @@ async function open(email: string, password: string, headers: Headers): Promise<
   if (!answer.ok) throw new Trouble(401, "wrongSignIn", "The address or the password is not right.");
   if (before) await database().delete(session).where(eq(session.id, before.session.id));
   const [row] = await database().select({ id: user.id }).from(user).where(eq(user.email, email));
-  if (!row || !(await activePerson(row.id))) {
+  if (!row || !activePerson(await accessNow(), row.id)) {
     await endSessionsOf(database(), row ? [row.id] : []);
     throw new Trouble(403, "suspended", "This account is suspended or has ended. Ask a site keeper.");
   }
