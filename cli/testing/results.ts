@@ -48,7 +48,9 @@ export default class Noting implements Reporter {
         ...errors.map(({ message }) => `Beside the tests: ${message}`),
       ],
     };
-    keepDurations(results.seconds);
+    // A file of which only some tests were asked for says nothing of the whole.
+    const whole = named.filter(({ file }) => [...file.children.allTests("skipped")].length === 0);
+    keepDurations(Object.fromEntries(whole.map(({ path }) => [path, results.seconds[path] ?? 0])));
     if (process.env.TESORO_TEST_RESULTS) writeFileSync(process.env.TESORO_TEST_RESULTS, JSON.stringify(results));
   }
 }
