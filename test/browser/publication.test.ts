@@ -199,7 +199,7 @@ async function notePen(): Promise<() => Promise<void>> {
       if (init?.method === "POST" && String(address).endsWith("/pen")) await new Promise((later) => setTimeout(later, 500));
       return fetch(address, init);
     };
-    new MutationObserver(() => { window.penSaid += document.querySelector("aside [role=status]")?.innerText ?? ""; })
+    new MutationObserver(() => { window.penSaid += /.* the pen\\b.*/.exec(document.querySelector("aside")?.innerText ?? "")?.[0] ?? ""; })
       .observe(document, { childList: true, subtree: true });
   }`;
   const tab = driver as Driver;
