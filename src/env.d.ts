@@ -16,3 +16,8 @@ declare namespace App {
     zone: string | undefined;
   }
 }
+
+/** The library keeps there what classes declare of their fields; it has types for it elsewhere. */
+declare module "class-transformer/cjs/storage.js" {
+  export const defaultMetadataStorage: import("class-transformer/types/MetadataStorage").MetadataStorage;
+}
