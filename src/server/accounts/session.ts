@@ -1,6 +1,6 @@
 /** Signing in and out, and who a request comes from. */
 import { hashPassword } from "better-auth/crypto";
-import { and, asc, eq, inArray, ne } from "drizzle-orm";
+import { and, asc, eq, gt, inArray, ne } from "drizzle-orm";
 import { isActive, siteOf, subjectOf } from "../../core/access/index/index.ts";
 import { type Access, accessNow } from "../access/current.ts";
 import { database, inSnapshot, type Tx } from "../db/client.ts";
@@ -15,9 +15,16 @@ export interface SignedIn {
   kind: "member" | "guest";
 }
 
+export interface OpenSession {
+  id: string;
+  until: Date;
+}
+
 export interface Visit {
   /** Who asks; null for the public, and for a session whose person has left or is suspended. */
   me: SignedIn | null;
+  /** The session it comes in, and until when that lasts at most; null for the public. */
+  session: OpenSession | null;
   siteName: string;
 }
 
@@ -48,8 +55,18 @@ export async function visitOf(headers: Headers): Promise<Visit> {
   if (found && !person) await endSessionsOf(database(), [found.user.id]);
   return {
     me: person ? { id: person.id, name: person.name ?? person.id, kind: person.kind } : null,
+    session: person && found ? { id: found.session.id, until: found.session.expiresAt } : null,
     siteName: index.places.length > 0 ? (siteOf(index).place.title ?? "") : "",
   };
+}
+
+/** Whether a session still lets its person in. */
+export async function isOpen({ id }: OpenSession): Promise<boolean> {
+  const [row] = await database()
+    .select({ person: session.userId })
+    .from(session)
+    .where(and(eq(session.id, id), gt(session.expiresAt, new Date())));
+  return row !== undefined && activePerson(await accessNow(), row.person) !== null;
 }
 
 const cookieIn = (headers: Headers, name: string): string | null => {
