@@ -44,7 +44,7 @@ async function wordsOf(
     return { title: title ?? text.title, body: text.body };
   }
   if (template === undefined) return { title: title ?? "Untitled", body: emptyBody() };
-  const begun = await begunFrom(tx, { template, spaceId: null, filling: fillingFor(me, access.at, zone, "") });
+  const begun = await begunFrom(tx, access, me, { template, spaceId: null, filling: fillingFor(me, access.at, zone, "") });
   const [first] = begun;
   if (!first) throw notThere();
   if (begun.length > 1) throw badRequest("This template is of several pages, which stand in a space: begin it there.");
