@@ -12,7 +12,7 @@ const MOST_FAULTS = 20;
 /** Beyond so many names that nobody knows, nothing else is looked at. */
 const MOST_UNKNOWN = 3;
 /** Elements of a list for which its class says no number. */
-const MOST_ELEMENTS = 1_000;
+const MOST_ELEMENTS = 100;
 
 type Metadatas = ReturnType<ReturnType<typeof getMetadataStorage>["getTargetValidationMetadatas"]>;
 
@@ -34,10 +34,13 @@ function askOnce(): void {
 askOnce();
 
 interface Field {
+  isList: boolean;
+  /** Takes any thing as it is, to be looked at by whoever knows its like. */
+  isOpaque: boolean;
   /** Elements of a list at most. */
   most: number;
-  /** The class of what stands here, where it is a thing with fields of its own. */
-  of(value: object): ClassConstructor<object> | null;
+  /** The class of what stands here, by what it says of itself; null where no thing with fields of a class does. */
+  of: ((value: object) => ClassConstructor<object> | null) | null;
 }
 
 const fieldsOfClass = new Map<ClassConstructor<object>, ReadonlyMap<string, Field>>();
@@ -48,23 +51,28 @@ function fieldsOf(type: ClassConstructor<object>): ReadonlyMap<string, Field> {
   if (known) return known;
   const fields = new Map<string, Field>();
   for (const { propertyName, name, constraints } of getMetadataStorage().getTargetValidationMetadatas(type, "", false, false)) {
-    const most = name === "arrayMaxSize" ? (constraints[0] as number) : (fields.get(propertyName)?.most ?? MOST_ELEMENTS);
-    fields.set(propertyName, { most, of: (value) => classOf(type, propertyName, value) });
+    const known = fields.get(propertyName) ?? { isList: false, isOpaque: false, most: MOST_ELEMENTS, of: classIn(type, propertyName) };
+    const isList = known.isList || name === "isArray";
+    const isOpaque = known.isOpaque || (name === "isObject" && known.of === null);
+    fields.set(propertyName, { ...known, isList, isOpaque, most: name === "arrayMaxSize" ? (constraints[0] as number) : known.most });
   }
   fieldsOfClass.set(type, fields);
   return fields;
 }
 
-/** The class of a thing in a field: where a field takes several, the one that the thing names itself. */
-function classOf(type: ClassConstructor<object>, field: string, value: object): ClassConstructor<object> | null {
+/** The class of things in a field: where a field takes several, the one that the thing names itself. */
+function classIn(type: ClassConstructor<object>, field: string): Field["of"] {
   const declared = defaultMetadataStorage.findTypeMetadata(type, field);
-  const { discriminator } = declared?.options ?? {};
-  if (discriminator) {
-    const said = (value as Record<string, unknown>)[discriminator.property];
-    return (discriminator.subTypes.find(({ name }) => name === said)?.value as ClassConstructor<object> | undefined) ?? null;
-  }
-  const made = declared?.typeFunction?.() as ClassConstructor<object> | undefined;
-  return made && ![Object, Array, String, Number, Boolean].includes(made as never) ? made : null;
+  if (!declared) return null;
+  const { discriminator } = declared.options ?? {};
+  if (discriminator)
+    return (value) => {
+      const said = (value as Record<string, unknown>)[discriminator.property];
+      const found = discriminator.subTypes.find((it: { name: string }) => it.name === said);
+      return (found?.value as ClassConstructor<object> | undefined) ?? null;
+    };
+  const made = declared.typeFunction() as ClassConstructor<object>;
+  return [Object, Array, String, Number, Boolean].includes(made as never) ? null : () => made;
 }
 
 const isThing = (value: unknown): value is object => typeof value === "object" && value !== null && !Array.isArray(value);
@@ -82,19 +90,37 @@ function checkBounds(type: ClassConstructor<object>, value: object, strictness: 
       few,
     );
   }
-  for (const [name, { most, of }] of fields) {
-    const it = (value as Record<string, unknown>)[name];
-    if (Array.isArray(it) && it.length > most) {
-      const message = `${name} must contain no more than ${most} elements`;
-      throw badRequest(`The request is not as it should be: ${message}.`, [{ field: path + name, message }]);
-    }
-    const things = Array.isArray(it) ? it : [it];
-    for (const [i, thing] of things.entries()) {
-      if (!isThing(thing)) continue;
-      const made = of(thing);
-      if (made) checkBounds(made, thing, strictness, `${path}${name}.${Array.isArray(it) ? `${i}.` : ""}`);
-    }
+  for (const [name, field] of fields) checkField(name, field, (value as Record<string, unknown>)[name], strictness, path);
+}
+
+/** The library looks into things and lists wherever they stand, whatever belongs there: only those are let by that a class takes. */
+function checkField(name: string, field: Field, value: unknown, strictness: Strictness, path: string): void {
+  const wrong = (message: string) => badRequest(`The request is not as it should be: ${message}.`, [{ field: path + name, message }]);
+  const { isList, isOpaque, most, of } = field;
+  const checkThing = (thing: object, at: string) => {
+    if (isOpaque) return;
+    if (!of) throw wrong(`${name} must not hold fields`);
+    const made = of(thing);
+    if (made) checkBounds(made, thing, strictness, at);
+    // Of a kind there is not: the library says so. What it holds has no say in that.
+    else if (Object.keys(thing).length > MOST_ELEMENTS) throw wrong(`${name} holds a thing of a kind that is not known here`);
+  };
+  if (isThing(value)) checkThing(value, `${path}${name}.`);
+  if (!Array.isArray(value)) return;
+  if (!isList) throw wrong(`${name} must not be a list`);
+  if (value.length > most) throw wrong(`${name} must contain no more than ${most} elements`);
+  for (const [i, thing] of value.entries()) {
+    if (Array.isArray(thing)) throw wrong(`each value in ${name} must not be a list`);
+    if (isThing(thing)) checkThing(thing, `${path}${name}.${i}.`);
   }
+}
+
+/** What a class takes as it is, by field; it is checked elsewhere, and no library need walk through it. */
+function opaqueOf(type: ClassConstructor<object>, value: object): Record<string, object> {
+  const given = value as Record<string, unknown>;
+  return Object.fromEntries(
+    [...fieldsOf(type)].flatMap(([name, { isOpaque }]) => (isOpaque && isThing(given[name]) ? [[name, given[name] as object]] : [])),
+  );
 }
 
 interface Fault {
@@ -133,7 +159,9 @@ export async function checkShape<T extends object>(
 ): Promise<T> {
   if (!isThing(value)) throw badRequest("The request must be a JSON object.");
   checkBounds(type, value, strictness, "");
-  const instance = instanceOf(type, value);
+  const opaque = opaqueOf(type, value);
+  const stands = Object.fromEntries(Object.keys(opaque).map((name) => [name, {}]));
+  const instance = instanceOf(type, { ...value, ...stands });
   const errors = await validate(instance, {
     whitelist: true,
     forbidNonWhitelisted: strictness === "strict",
@@ -147,5 +175,5 @@ export async function checkShape<T extends object>(
     throw badRequest(`The request is not as it should be: ${told.map((it) => it.message).join("; ")}${more}.`, told);
   }
   // Plain objects from here on: the core compares and stores them.
-  return JSON.parse(JSON.stringify(instance)) as T;
+  return { ...JSON.parse(JSON.stringify(instance)), ...opaque } as T;
 }
