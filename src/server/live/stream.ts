@@ -69,16 +69,15 @@ export async function streamOf({ person, session }: Watcher, about: string, read
         } while (again && !over);
         busy = false;
       };
-      const unlisten = [about, `session ${session.id}`].map((it) => listenTo(it, () => void look()));
+      // Where the database does not answer, nothing is told either.
+      const checkSession = (then = () => {}) =>
+        void isOpen(session).then(
+          (itIs) => (itIs ? then() : gone()),
+          () => {},
+        );
+      const unlisten = [listenTo(about, () => void look()), listenTo(`session ${session.id}`, () => checkSession())];
       // Of a session that ended while nobody listened, it is seen here.
-      const beat = setInterval(
-        () =>
-          void isOpen(session).then(
-            (itIs) => (itIs ? send(": still here\n\n") : gone()),
-            () => {},
-          ),
-        STILL_HERE,
-      );
+      const beat = setInterval(() => checkSession(() => send(": still here\n\n")), STILL_HERE);
       const end = setTimeout(() => stop(), Math.min(LONGEST, session.until.getTime() - Date.now()));
       stop = () => {
         if (over) return;
