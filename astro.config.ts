@@ -2,6 +2,7 @@ import { fileURLToPath } from "node:url";
 import node from "@astrojs/node";
 import react from "@astrojs/react";
 import { defineConfig } from "astro/config";
+import { declaring } from "./cli/declared/declaring.ts";
 
 /**
  * What travels is declared once (`src/contracts/`), with the classes that the server checks it by. A browser calls by path
@@ -19,7 +20,7 @@ const uncheckedInBrowsers = {
 export default defineConfig({
   output: "server",
   adapter: node({ mode: "middleware" }),
-  integrations: [react()],
+  integrations: [react(), declaring()],
   trailingSlash: "never",
   devToolbar: { enabled: false },
   // The middleware checks the origin of every change itself.

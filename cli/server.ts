@@ -10,6 +10,7 @@ import proxyAddr from "proxy-addr";
 import sirv from "sirv";
 import { noteTrouble } from "../src/server/log.ts";
 import { Pool } from "./aside/pool.ts";
+import { declares, readDeclared } from "./declared/list.ts";
 
 type Next = (error?: unknown) => void;
 type Handler = (req: IncomingMessage, res: ServerResponse, next: Next, locals?: object) => void;
@@ -70,11 +71,30 @@ const files = sirv(fileURLToPath(new URL("client/", DIST)), {
   },
 });
 const compress = compression();
+const isDeclared = declares(readDeclared(new URL("declared.json", DIST)));
+
+/**
+ * Lets through what stands in the list of what is answered. Whoever reads elsewhere gets the page that says so; whatever else
+ * is sent there is not read at all.
+ */
+function checkDeclared(req: IncomingMessage, res: ServerResponse): boolean {
+  const path = new URL(req.url ?? "", "http://here").pathname;
+  if (isDeclared(path)) return true;
+  const reads = req.method === "GET" || req.method === "HEAD";
+  if (reads && !path.startsWith("/_")) {
+    req.url = "/404";
+    return true;
+  }
+  res.setHeader("connection", "close");
+  refuse(res, 404, "There is nothing here.");
+  return false;
+}
 
 const server = createServer(LIMITS, (req, res) => {
   const client = takeAddress(req);
   setHeaders(req, res);
   if (!isReadable(req.url ?? "")) return refuse(res, 400, "This address cannot be read.");
+  if (!checkDeclared(req, res)) return;
   const broke: Next = (error) => {
     if (error) noteTrouble("A request", error);
     refuse(res, error ? 500 : 404, error ? "Something broke on the server. Nothing was changed." : "There is nothing here.");

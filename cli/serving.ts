@@ -17,7 +17,16 @@ function fingerprintOfSources(): string {
     if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) visit(join(path, name));
     else if (!/\.(test\.ts|md|csv)$/.test(path)) hash.update(path.slice(ROOT.length)).update(readFileSync(path));
   };
-  const made = ["src", "cli/server.ts", "cli/aside", "cli/process.config.ts", "astro.config.ts", "package-lock.json", "tsconfig.json"];
+  const made = [
+    "src",
+    "cli/server.ts",
+    "cli/aside",
+    "cli/declared",
+    "cli/process.config.ts",
+    "astro.config.ts",
+    "package-lock.json",
+    "tsconfig.json",
+  ];
   for (const part of made) visit(join(ROOT, part));
   return hash.digest("hex");
 }

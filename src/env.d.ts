@@ -4,6 +4,8 @@ declare namespace App {
   interface Locals {
     /** Who is signed in; null for the public. */
     me: { id: string; name: string; kind: "member" | "guest" } | null;
+    /** The session they are signed in with, and until when it lasts at most. */
+    session: { id: string; until: Date } | null;
     /** Address of whoever calls, as the server process or a named proxy saw it. */
     client: string;
     siteName: string;
@@ -15,4 +17,9 @@ declare namespace App {
     /** Time zone of the reader, where a cookie told it; else the server's is used. */
     zone: string | undefined;
   }
+}
+
+/** The library keeps there what classes declare of their fields; it has types for it elsewhere. */
+declare module "class-transformer/cjs/storage.js" {
+  export const defaultMetadataStorage: import("class-transformer/types/MetadataStorage").MetadataStorage;
 }

@@ -35,7 +35,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
     if (!byToken) checkOrigin(request);
     demo ??= (await demoPeople()).length > 0;
     locals.demo = demo;
-    Object.assign(locals, byToken ? { me: null, siteName: "" } : await visitOf(request.headers));
+    Object.assign(locals, byToken ? { me: null, session: null, siteName: "" } : await visitOf(request.headers));
     const theme = cookies.get("theme")?.value;
     locals.theme = theme === "dark" || theme === "light" ? theme : null;
     locals.zone = knownZone(cookies.get("zone")?.value);

@@ -33,6 +33,9 @@ export const IsInstant = (): PropertyDecorator =>
 /** A version by its name, as "2.1". */
 export const VERSION = /^\d{1,9}\.\d{1,9}$/;
 
+/** The number of an entry in the ledger, as it stands in addresses: more digits can neither be counted with nor kept. */
+export const ENTRY_NUMBER = /^\d{1,15}$/;
+
 /** What names a space in addresses. */
 export const SPACE_ADDRESS = /^[a-z0-9](?:[a-z0-9-]{0,58}[a-z0-9])?$/;
 

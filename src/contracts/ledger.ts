@@ -2,6 +2,7 @@
 
 import type { Edit, Seq } from "../core/access/model/index.ts";
 import type { Made, Preview } from "./change.ts";
+import { ENTRY_NUMBER } from "./checks.ts";
 import { declare, json, NoQuery } from "./declare.ts";
 import { ActingBody } from "./rules.ts";
 import "reflect-metadata";
@@ -12,7 +13,7 @@ export class LedgerQuery {
   @IsOptional() @IsString() @MaxLength(64) who?: string;
   @IsOptional() @IsString() @MaxLength(64) place?: string;
   @IsOptional() @IsString() @MaxLength(30) act?: string;
-  @IsOptional() @Matches(/^\d+$/) before?: string;
+  @IsOptional() @Matches(ENTRY_NUMBER) before?: string;
 }
 
 export interface LedgerLine {

@@ -2,6 +2,9 @@
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { openSite, type TestSite } from "../../cli/testing/site.ts";
 import type { Pen } from "../../src/contracts/pen.ts";
+import { subjectOf } from "../../src/core/access/index/index.ts";
+import type { Edit, Person } from "../../src/core/access/model/index.ts";
+import { accessNow } from "../../src/server/access/current.ts";
 import { closeDatabase, inChange } from "../../src/server/db/client.ts";
 import { makeChange } from "../../src/server/services/change/apply.ts";
 import { actOnPen } from "../../src/server/services/pen/pen.ts";
@@ -55,6 +58,31 @@ it("is told to who watches on one server when it is taken on another, within two
   expect(Date.now() - before).toBeLessThan(2_000);
   await actOnPen("maren", page, "lay");
   expect((await events.next()).value).toMatchObject({ holder: null });
+});
+
+it("ends with the session that opened it, whichever way that ends, and says nothing after it", async () => {
+  const out = (as: string) =>
+    fetch(`${site.base}/sign-out`, { method: "POST", redirect: "manual", headers: { cookie: as, origin: site.base } });
+  const mei = subjectOf((await accessNow()).index, { person: "mei" })?.person as Person;
+  const suspended: Edit = { kind: "person", person: "mei", remove: mei, put: { ...mei, status: "suspended" } };
+  const ways: Record<string, (as: string) => Promise<unknown>> = {
+    "signing out": out,
+    "signing in as somebody else on the same browser": (as) => signInDemo(site.base, "dora", as),
+    "being suspended": () => inChange((tx) => makeChange(tx, { maker: "ines", edits: [suspended], act: "rules", note: "" })),
+  };
+  const grant: Edit = { kind: "grant", place: page, put: { to: { person: "mei" }, abilities: ["read", "revise"], draft: true } };
+  await inChange((tx) => makeChange(tx, { maker: "maren", edits: [grant], act: "rules", note: "" }));
+  for (const [way, end] of Object.entries(ways)) {
+    const own = await signInDemo(site.base, "mei");
+    const events = told(page, own, "mei");
+    await events.next();
+    await end(own);
+    await actOnPen("maren", page, "take");
+    await actOnPen("maren", page, "lay");
+    const after = [];
+    for await (const it of events) after.push(it);
+    expect([way, after]).toEqual([way, ["gone"]]);
+  }
 });
 
 it("ends with the right to write the page, and is refused to others as though nothing were there", async () => {

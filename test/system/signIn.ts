@@ -1,9 +1,9 @@
-/** Signs in through the demo's list as a browser would post it; returns the cookies to send along. */
-export async function signInDemo(base: string, person: string): Promise<string> {
+/** Signs in through the demo's list as a browser would post it, one that may be signed in already; returns the cookies to send along. */
+export async function signInDemo(base: string, person: string, before = ""): Promise<string> {
   const answer = await fetch(`${base}/sign-in`, {
     method: "POST",
     redirect: "manual",
-    headers: { origin: base },
+    headers: { origin: base, cookie: before },
     body: new URLSearchParams({ person }),
   });
   if (answer.status !== 303) throw new Error(`signing in as ${person} was answered with ${answer.status}`);

@@ -70,6 +70,7 @@ export const knownId = (access: Access, me: CompiledSubject, id: string): string
  * same asker, and of no use for anything else.
  */
 export const gapId = (me: CompiledSubject, id: string): string => `gap-${keyed(`${me.key}|${id}`).slice(0, 16)}`;
+export const isGapId = (id: string): boolean => id.startsWith("gap-");
 
 /** Refusals as an asker may hear them: what is refused and why, and where only as far as they may know of it. Each once. */
 export function toldRefusals(access: Access, me: CompiledSubject, refusals: readonly Refusal[]): Refusal[] {

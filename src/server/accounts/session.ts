@@ -1,6 +1,6 @@
 /** Signing in and out, and who a request comes from. */
-import { hashPassword } from "better-auth/crypto";
-import { and, asc, eq, inArray, ne } from "drizzle-orm";
+import { hashPassword, verifyPassword } from "better-auth/crypto";
+import { and, asc, eq, gt, inArray, ne } from "drizzle-orm";
 import { isActive, siteOf, subjectOf } from "../../core/access/index/index.ts";
 import { type Access, accessNow } from "../access/current.ts";
 import { database, inSnapshot, type Tx } from "../db/client.ts";
@@ -15,9 +15,16 @@ export interface SignedIn {
   kind: "member" | "guest";
 }
 
+export interface OpenSession {
+  id: string;
+  until: Date;
+}
+
 export interface Visit {
   /** Who asks; null for the public, and for a session whose person has left or is suspended. */
   me: SignedIn | null;
+  /** The session it comes in, and until when that lasts at most; null for the public. */
+  session: OpenSession | null;
   siteName: string;
 }
 
@@ -48,8 +55,18 @@ export async function visitOf(headers: Headers): Promise<Visit> {
   if (found && !person) await endSessionsOf(database(), [found.user.id]);
   return {
     me: person ? { id: person.id, name: person.name ?? person.id, kind: person.kind } : null,
+    session: person && found ? { id: found.session.id, until: found.session.expiresAt } : null,
     siteName: index.places.length > 0 ? (siteOf(index).place.title ?? "") : "",
   };
+}
+
+/** Whether a session still lets its person in. */
+export async function isOpen({ id }: OpenSession): Promise<boolean> {
+  const [row] = await database()
+    .select({ person: session.userId })
+    .from(session)
+    .where(and(eq(session.id, id), gt(session.expiresAt, new Date())));
+  return row !== undefined && activePerson(await accessNow(), row.person) !== null;
 }
 
 const cookieIn = (headers: Headers, name: string): string | null => {
@@ -68,11 +85,21 @@ const withCookies = (from: Response, to: Response): Response => {
 
 const empty = (): Response => new Response("{}", { headers: { "content-type": "application/json" } });
 
+/** Signs in with an address that is somebody's; else with one that somebody claims. */
+async function answerTo(address: string, password: string): Promise<{ answer: Response; email: string }> {
+  const ask = (email: string) => auth().api.signInEmail({ body: { email, password }, asResponse: true });
+  const answer = await ask(address);
+  if (answer.ok) return { answer, email: address };
+  const email = await claimOf(address, password);
+  const claimed = email === null ? answer : await ask(email);
+  if (email === null || !claimed.ok) throw new Trouble(401, "wrongSignIn", "The address or the password is not right.");
+  return { answer: claimed, email };
+}
+
 /** Signs in, ends the session that the browser had before, and refuses whoever is suspended. */
-async function open(email: string, password: string, headers: Headers): Promise<Response> {
+async function open(address: string, password: string, headers: Headers): Promise<Response> {
   const before = headers.get("cookie")?.includes("tesoro") ? await auth().api.getSession({ headers }) : null;
-  const answer = await auth().api.signInEmail({ body: { email, password }, asResponse: true });
-  if (!answer.ok) throw new Trouble(401, "wrongSignIn", "The address or the password is not right.");
+  const { answer, email } = await answerTo(address, password);
   if (before) await database().delete(session).where(eq(session.id, before.session.id));
   const [row] = await database().select({ id: user.id }).from(user).where(eq(user.email, email));
   if (!row || !activePerson(await accessNow(), row.id)) {
@@ -121,9 +148,27 @@ export async function addAddress(tx: Tx, { id, name, email }: { id: string; name
   await tx.insert(user).values({ id, name, email: email.toLowerCase(), emailVerified: true }).onConflictDoNothing({ target: user.id });
 }
 
-/** Gives a person an account with a password that was hashed before; their address may be known already. */
-export async function addAccount(tx: Tx, person: { id: string; name: string; email: string; passwordHash: string }): Promise<void> {
-  await addAddress(tx, person);
+/** An address for the accounts library where the one somebody claims is not proven: nobody has it, and no mail goes there. */
+const standInFor = (id: string): string => `${id.toLowerCase()}@claimed.invalid`;
+
+interface NewAccount {
+  id: string;
+  name: string;
+  email: string;
+  passwordHash: string;
+  /** Nobody proved that the address is theirs. */
+  isClaim?: boolean;
+}
+
+/**
+ * Gives a person an account with a password that was hashed before; their address may be known already. Returns the address by
+ * which the library knows the account.
+ */
+export async function addAccount(tx: Tx, person: NewAccount): Promise<string> {
+  if (person.isClaim) {
+    const { id, name } = person;
+    await tx.insert(user).values({ id, name, email: standInFor(id), claimed: person.email.toLowerCase() });
+  } else await addAddress(tx, person);
   await tx.insert(account).values({
     id: `credential-${person.id}`,
     accountId: person.id,
@@ -131,6 +176,31 @@ export async function addAccount(tx: Tx, person: { id: string; name: string; ema
     userId: person.id,
     password: person.passwordHash,
   });
+  return person.isClaim ? standInFor(person.id) : person.email;
+}
+
+/** So many accounts of one claimed address are tried; more than a few nobody makes in earnest. */
+const MOST_CLAIMS = 10;
+
+/** The address by which the library knows the account of a claimed one whose password this is; null where there is none. */
+async function claimOf(email: string, password: string): Promise<string | null> {
+  const claims = await database()
+    .select({ email: user.email, hash: account.password })
+    .from(user)
+    .innerJoin(account, and(eq(account.userId, user.id), eq(account.providerId, "credential")))
+    .where(eq(user.claimed, email))
+    .orderBy(asc(user.createdAt))
+    .limit(MOST_CLAIMS);
+  for (const { email: known, hash } of claims) if (hash && (await verifyPassword({ hash, password }))) return known;
+  return null;
+}
+
+/** What was claimed is proven by now: the address is theirs, unless somebody else has it. */
+export async function proveAddress(tx: Tx, id: string): Promise<void> {
+  const [own] = await tx.select({ claimed: user.claimed }).from(user).where(eq(user.id, id));
+  if (!own?.claimed) return;
+  const [other] = await tx.select({ id: user.id }).from(user).where(eq(user.email, own.claimed));
+  if (!other) await tx.update(user).set({ email: own.claimed, claimed: null, emailVerified: true }).where(eq(user.id, id));
 }
 
 /** Gives somebody's account another password, and ends its sessions; but for one, where it is changed from there. */

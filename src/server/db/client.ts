@@ -116,6 +116,13 @@ export const afterCommit = (tx: Tx, work: () => void): void => {
 /** Takes the turn of whoever makes a change, until this transaction ends. */
 export const takeTurn = (tx: Tx): Promise<unknown> => tx.execute(sql`select pg_advisory_xact_lock(${CHANGE_LOCK})`);
 
+/**
+ * Takes the turn of whoever counts something before adding to it, until this transaction ends: without it, many at once would
+ * each find room for one.
+ */
+export const takeTurnOf = (tx: Pick<Tx, "execute">, what: string): Promise<unknown> =>
+  tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${what}, 0))`);
+
 /** Makes a change: one at a time on the whole site, from reading the rules to the commit. All of it happens, or nothing. */
 export async function inChange<T>(work: (tx: Tx) => Promise<T>): Promise<T> {
   const { result, later } = await database().transaction(async (tx) => {

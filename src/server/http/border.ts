@@ -10,6 +10,12 @@ export const LARGEST_FORM = 20_000;
 const LONGEST_WAIT = 15_000;
 /** Deeper than this nothing goes that any endpoint takes; page bodies have a limit of their own within it. */
 const DEEPEST = 100;
+/** Values in a JSON body, names included; each costs a little on every way it goes. */
+const MOST_VALUES = 150_000;
+/** Fields of a thing. */
+const MOST_FIELDS = 500;
+/** Names in an address, and in a form. */
+const MOST_NAMES = 60;
 /** Beyond this nothing in an address is looked up. */
 const LONGEST_PARAMETER = 200;
 
@@ -63,7 +69,7 @@ export async function readJson(request: Request): Promise<unknown> {
   } catch {
     throw badRequest("The request is not valid JSON.");
   }
-  checkValue(value, 0);
+  checkValue(value);
   return value;
 }
 
@@ -71,39 +77,54 @@ export async function readJson(request: Request): Promise<unknown> {
 export async function readForm(request: Request): Promise<Record<string, string>> {
   if (!(request.headers.get("content-type") ?? "").startsWith("application/x-www-form-urlencoded"))
     throw badRequest("The request is not a form as this page sends it.");
-  const fields = Object.fromEntries(new URLSearchParams(await readText(request, LARGEST_FORM)));
-  checkValue(fields, 0);
+  const sent = new URLSearchParams(await readText(request, LARGEST_FORM));
+  checkNames(sent);
+  const fields = Object.fromEntries(sent);
+  checkValue(fields);
   return fields;
 }
 
 /** Whether a text can be stored as it is: no NUL, no half of a character. */
 const isSound = (text: string): boolean => !text.includes("\u0000") && !/\p{Surrogate}/u.test(text);
 
-/** Refuses texts that cannot be stored as they are, numbers that cannot be counted with, and nesting without end. */
-function checkValue(value: unknown, depth: number): void {
+/** Refuses texts that cannot be stored as they are, numbers that cannot be counted with, nesting and numbers of values without end. */
+function checkValue(value: unknown, depth = 0, counted = { values: 0 }): void {
   if (depth > DEEPEST) throw badRequest(`The request is nested deeper than ${DEEPEST}.`);
+  if (++counted.values > MOST_VALUES) throw badRequest(`The request holds more than ${MOST_VALUES.toLocaleString("en")} values.`);
   if (typeof value === "string") {
     if (!isSound(value)) throw badRequest("The request holds a character that is none.");
   } else if (typeof value === "number") {
     if (!Number.isFinite(value) || Math.abs(value) > Number.MAX_SAFE_INTEGER)
       throw badRequest(`The request holds a number beyond ±${Number.MAX_SAFE_INTEGER}.`);
-  } else if (typeof value === "object" && value !== null)
-    for (const [key, it] of Object.entries(value)) {
-      // Names that every object has mean something to the language, not to us.
-      if (key in Object.prototype) throw badRequest(`The request has a field "${key}", which no endpoint takes.`);
-      checkValue(key, depth + 1);
-      checkValue(it, depth + 1);
-    }
+  } else if (Array.isArray(value)) for (const it of value) checkValue(it, depth + 1, counted);
+  else if (typeof value === "object" && value !== null) checkFields(value, depth, counted);
+}
+
+function checkFields(thing: object, depth: number, counted: { values: number }): void {
+  const entries = Object.entries(thing);
+  if (entries.length > MOST_FIELDS) throw badRequest(`A thing in the request has more than ${MOST_FIELDS} fields.`);
+  for (const [key, it] of entries) {
+    // Names that every object has mean something to the language, not to us.
+    if (key in Object.prototype) throw badRequest(`The request has a field "${key}", which no endpoint takes.`);
+    checkValue(key, depth + 1, counted);
+    checkValue(it, depth + 1, counted);
+  }
+}
+
+/** Refuses more names than any address or form has. */
+function checkNames({ size }: URLSearchParams): void {
+  if (size > MOST_NAMES) throw badRequest(`There are more than ${MOST_NAMES} names in the request.`);
 }
 
 /** What stands in the address after the question mark. A name given twice is refused: which of the two was meant, nobody knows. */
 export function readQuery(url: URL): Record<string, string> {
+  checkNames(url.searchParams);
   const fields: Record<string, string> = {};
   for (const [name, value] of url.searchParams) {
     if (Object.hasOwn(fields, name)) throw badRequest(`"${name}" stands in the address more than once.`);
     fields[name] = value;
   }
-  checkValue(fields, 0);
+  checkValue(fields);
   return fields;
 }
 
@@ -112,7 +133,8 @@ export const canName = (params: Record<string, string | undefined>): boolean =>
   Object.values(params).every((it) => it === undefined || (it.length <= LONGEST_PARAMETER && isSound(it)));
 
 /** Whether what stands after the question mark of a page's address can be text at all: an endpoint refuses it in words, a page is not there. */
-export const canBeAsked = ({ searchParams }: URL): boolean => [...searchParams].every(([name, value]) => isSound(name) && isSound(value));
+export const canBeAsked = ({ searchParams }: URL): boolean =>
+  searchParams.size <= MOST_NAMES && [...searchParams].every(([name, value]) => isSound(name) && isSound(value));
 
 /** A path of this site to lead back to, or the empty text: an address elsewhere would make a page a trampoline. */
 export function pathWithin(back: string, origin: string): string {

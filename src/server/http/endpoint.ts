@@ -4,13 +4,12 @@
  * transaction that acts.
  */
 import type { APIContext, APIRoute } from "astro";
-import { type ClassConstructor, plainToInstance } from "class-transformer";
-import { type ValidationError, validate } from "class-validator";
 import type { AnyContract, Contract, Params } from "../../contracts/declare.ts";
 import { noteTrouble } from "../log.ts";
-import { badRequest, notThere, refused, Trouble } from "../trouble.ts";
+import { notThere, refused, Trouble } from "../trouble.ts";
 import { canName, readJson, readQuery } from "./border.ts";
 import { checkScope } from "./scope.ts";
+import { checkShape } from "./shape.ts";
 
 export interface Call<P extends string, B, Q> {
   body: B;
@@ -22,39 +21,6 @@ export interface Call<P extends string, B, Q> {
 }
 
 type Answered<A> = A | Response | undefined;
-
-const describe = (errors: ValidationError[], above = ""): { field: string; message: string }[] =>
-  errors.flatMap((error) => {
-    const field = above + error.property;
-    const own = Object.values(error.constraints ?? {}).map((message) => ({ field, message }));
-    return [...own, ...describe(error.children ?? [], `${field}.`)];
-  });
-
-/** Reads a value into a class. The library trips over things of another type where it looks for a thing's kind. */
-function instanceOf<T extends object>(type: ClassConstructor<T>, value: object): T {
-  try {
-    return plainToInstance(type, value);
-  } catch {
-    throw badRequest("The request is not as it should be: where a thing with fields belongs, something else stands.");
-  }
-}
-
-/** Checks a value against a class; `lenient` lets fields by that are not known, and drops them. */
-export async function checkShape<T extends object>(
-  type: ClassConstructor<T>,
-  value: unknown,
-  strictness: "strict" | "lenient" = "strict",
-): Promise<T> {
-  if (typeof value !== "object" || value === null || Array.isArray(value)) throw badRequest("The request must be a JSON object.");
-  const instance = instanceOf(type, value);
-  const errors = await validate(instance, { whitelist: true, forbidNonWhitelisted: strictness === "strict", forbidUnknownValues: false });
-  if (errors.length > 0) {
-    const fields = describe(errors);
-    throw badRequest(`The request is not as it should be: ${fields.map((it) => it.message).join("; ")}.`, fields);
-  }
-  // Plain objects from here on: the core compares and stores them.
-  return JSON.parse(JSON.stringify(instance)) as T;
-}
 
 /** Refuses what a page asks that was made for somebody else than who is signed in by now. */
 function checkSamePerson({ request, locals }: APIContext): void {

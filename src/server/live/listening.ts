@@ -8,7 +8,7 @@ import postgres from "postgres";
 import { onLeavingDatabase, type Tx } from "../db/client.ts";
 import { noteTrouble } from "../log.ts";
 
-/** What can be listened to: the pen and the versions of a page. */
+/** What can be listened to: the pen and the versions of a page, by its id; the end of a session (told by the database itself). */
 const CHANNEL = "tesoro_pens";
 
 type Told = () => void;

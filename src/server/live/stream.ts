@@ -1,5 +1,6 @@
 /** Server-sent events: one answer that goes on, for as long as whoever asked may know, is there, and there is room. */
-import { Trouble } from "../trouble.ts";
+import { isOpen, type OpenSession } from "../accounts/session.ts";
+import { notThere, Trouble } from "../trouble.ts";
 import { listenTo } from "./listening.ts";
 
 /** So many streams one person has open, and so many a server. */
@@ -27,17 +28,35 @@ function give(person: string): void {
   all--;
 }
 
-/** What somebody may know of something, sent at once and whenever it is told that it changed; `read` refuses by throwing. */
-export async function streamOf(person: string, about: string, read: () => Promise<unknown>): Promise<Response> {
+interface Watcher {
+  person: string;
+  session: OpenSession | null;
+}
+
+/**
+ * What somebody may know of something, sent at once and whenever it is told that it changed; `read` refuses by throwing. It
+ * ends with the session that opened it.
+ */
+export async function streamOf({ person, session }: Watcher, about: string, read: () => Promise<unknown>): Promise<Response> {
+  if (!session) throw new Trouble(401, "signIn", "Sign in first.");
   // Refused like any other question, before anything is sent.
   const first = await read();
   take(person);
+  const readOpen = async () => {
+    if (!(await isOpen(session))) throw notThere();
+    return read();
+  };
   const encoder = new TextEncoder();
   let stop = () => {};
   const body = new ReadableStream<Uint8Array>({
     start(controller) {
       let [busy, again, over] = [false, false, false];
       const send = (text: string) => over || controller.enqueue(encoder.encode(text));
+      const gone = () => {
+        // Not theirs to know any more.
+        send("event: gone\ndata: {}\n\n");
+        stop();
+      };
       const look = async () => {
         if (busy) {
           again = true;
@@ -46,24 +65,24 @@ export async function streamOf(person: string, about: string, read: () => Promis
         busy = true;
         do {
           again = false;
-          await read().then(
-            (it) => send(`data: ${JSON.stringify(it)}\n\n`),
-            () => {
-              // Not theirs to know any more.
-              send("event: gone\ndata: {}\n\n");
-              stop();
-            },
-          );
+          await readOpen().then((it) => send(`data: ${JSON.stringify(it)}\n\n`), gone);
         } while (again && !over);
         busy = false;
       };
-      const unlisten = listenTo(about, () => void look());
-      const beat = setInterval(() => send(": still here\n\n"), STILL_HERE);
-      const end = setTimeout(() => stop(), LONGEST);
+      // Where the database does not answer, nothing is told either.
+      const checkSession = (then = () => {}) =>
+        void isOpen(session).then(
+          (itIs) => (itIs ? then() : gone()),
+          () => {},
+        );
+      const unlisten = [listenTo(about, () => void look()), listenTo(`session ${session.id}`, () => checkSession())];
+      // Of a session that ended while nobody listened, it is seen here.
+      const beat = setInterval(() => checkSession(() => send(": still here\n\n")), STILL_HERE);
+      const end = setTimeout(() => stop(), Math.min(LONGEST, session.until.getTime() - Date.now()));
       stop = () => {
         if (over) return;
         over = true;
-        unlisten();
+        for (const it of unlisten) it();
         clearInterval(beat);
         clearTimeout(end);
         give(person);

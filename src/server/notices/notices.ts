@@ -10,7 +10,7 @@ import { mails, mailWishes, notices } from "../db/schema/index.ts";
 import { newId } from "../ids.ts";
 import { noteTrouble } from "../log.ts";
 import { sendMessage, sendsMail, siteAddress } from "./mail.ts";
-import { makeOnceLink, type OnceWhat } from "./onceLinks.ts";
+import { makeOnceLink, type OnceWhat, type Proof } from "./onceLinks.ts";
 
 export type Notice = typeof notices.$inferSelect;
 
@@ -19,7 +19,8 @@ export interface Letter {
   subject: string;
   /** Where `LINK` stands, the link goes. */
   text: string;
-  link?: { what: OnceWhat; until: Date };
+  /** `proof`: of what it is one where nobody sends mail, and whoever asked for it hands it on. */
+  link?: { what: OnceWhat; until: Date; proof: Proof };
 }
 
 /** Where a letter holds its link; what is kept of it has `NO_LINK` there. */
@@ -78,9 +79,16 @@ async function makeOne(composers: Composers, id: number, isDemo: boolean): Promi
       await settle("dropped");
       return null;
     }
-    const { what, until } = letter.link ?? {};
-    const token = what && until ? await makeOnceLink(tx, what, { personId: notice.personId, email: letter.to, until }) : null;
-    const link = token && `${siteAddress()}/${what}/${token}`;
+    const { personId } = notice;
+    const token = letter.link
+      ? await makeOnceLink(tx, letter.link.what, {
+          personId,
+          email: letter.to,
+          until: letter.link.until,
+          proof: sendsMail() ? "letter" : letter.link.proof,
+        })
+      : null;
+    const link = token && `${siteAddress()}/${letter.link?.what}/${token}`;
     if (sendsMail()) await sendMessage({ ...letter, text: letter.text.replace(LINK, link ?? "") });
     await settle("made");
     const body = letter.text.replace(LINK, isDemo && !sendsMail() ? (link ?? "") : NO_LINK);

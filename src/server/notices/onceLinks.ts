@@ -10,10 +10,17 @@ export const RESET_MINUTES = 30;
 
 export type OnceWhat = "join" | "reset";
 
+/**
+ * What holding a link proves: that one reads what is sent to its address, since a mail server took the letter with it; that a
+ * site keeper handed it on for this very person; or nothing, where anybody else did.
+ */
+export type Proof = "letter" | "siteKeeper" | "hand";
+
 /** What a link stands for, as long as it works. */
 export interface OnceLink {
   personId: string;
   email: string;
+  proof: Proof;
   until: Date;
 }
 

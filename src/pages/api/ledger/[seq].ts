@@ -1,3 +1,4 @@
+import { ENTRY_NUMBER } from "../../../contracts/checks.ts";
 import { takeBack as contract, previewTakeBack as previewContract } from "../../../contracts/ledger.ts";
 import type { Seq } from "../../../core/access/model/index.ts";
 import { serve } from "../../../server/http/endpoint.ts";
@@ -5,7 +6,7 @@ import { previewTakeBack, takeBack } from "../../../server/services/change/takeB
 import { notThere } from "../../../server/trouble.ts";
 
 function numberOf(seq: string): Seq {
-  if (!/^\d{1,15}$/.test(seq)) throw notThere();
+  if (!ENTRY_NUMBER.test(seq)) throw notThere();
   return Number(seq) as Seq;
 }
 

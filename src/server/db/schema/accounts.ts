@@ -1,5 +1,5 @@
 /** Accounts and sessions, in the shape the accounts library asks for; a user's id is the id of the person. */
-import { boolean, integer, pgTable, text, timestamp } from "drizzle-orm/pg-core";
+import { boolean, index, integer, pgTable, text, timestamp } from "drizzle-orm/pg-core";
 
 /** Who plays in the demo, with the password made for it. Empty on every site that is not a demo. */
 export const demoCast = pgTable("demo_cast", {
@@ -10,17 +10,26 @@ export const demoCast = pgTable("demo_cast", {
   position: integer("position").notNull(),
 });
 
-export const user = pgTable("user", {
-  id: text("id").primaryKey(),
-  name: text("name").notNull(),
-  email: text("email").notNull().unique(),
-  emailVerified: boolean("email_verified").notNull().default(false),
-  image: text("image"),
-  /** When they last signed in. */
-  signedInAt: timestamp("signed_in_at", { withTimezone: true }),
-  createdAt: timestamp("created_at").notNull().defaultNow(),
-  updatedAt: timestamp("updated_at").notNull().defaultNow(),
-});
+export const user = pgTable(
+  "user",
+  {
+    id: text("id").primaryKey(),
+    name: text("name").notNull(),
+    email: text("email").notNull().unique(),
+    emailVerified: boolean("email_verified").notNull().default(false),
+    image: text("image"),
+    /**
+     * The address they say is theirs, while nobody proved it: they sign in with it, and nothing else goes by it. `email` is then an
+     * address that nobody has.
+     */
+    claimed: text("claimed"),
+    /** When they last signed in. */
+    signedInAt: timestamp("signed_in_at", { withTimezone: true }),
+    createdAt: timestamp("created_at").notNull().defaultNow(),
+    updatedAt: timestamp("updated_at").notNull().defaultNow(),
+  },
+  (t) => [index("user_claimed").on(t.claimed)],
+);
 
 export const session = pgTable("session", {
   id: text("id").primaryKey(),

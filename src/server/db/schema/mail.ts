@@ -44,6 +44,8 @@ export const onceLinks = pgTable(
     what: text("what").$type<"join" | "reset">().notNull(),
     personId: text("person_id").notNull(),
     email: text("email").notNull(),
+    /** Of what whoever holds it is the proof: that a letter came to this address, that a site keeper meant this person, or of nothing. */
+    proof: text("proof").$type<"letter" | "siteKeeper" | "hand">().notNull().default("hand"),
     until: instant("until").notNull(),
     usedAt: instant("used_at"),
   },

@@ -1,11 +1,11 @@
 /** Passwords: forgotten and set anew by a link that works once, changed by whoever has one, asked for by a site keeper. */
 import { verifyPassword } from "better-auth/crypto";
-import { and, eq, ne } from "drizzle-orm";
+import { and, eq, ne, or } from "drizzle-orm";
 import type { HandedOn } from "../../../contracts/inviting.ts";
 import { isActive, subjectOf } from "../../../core/access/index/index.ts";
 import { need, readAccess, subjectFor } from "../../access/current.ts";
 import { countAsking } from "../../accounts/attempts.ts";
-import { hashOfPassword, setPasswordOf } from "../../accounts/session.ts";
+import { hashOfPassword, proveAddress, setPasswordOf } from "../../accounts/session.ts";
 import { database, inChange, inSnapshot, type Tx } from "../../db/client.ts";
 import { account, session, user } from "../../db/schema/index.ts";
 import { appendEntry } from "../../ledger/append.ts";
@@ -36,13 +36,20 @@ export async function forgotPassword(email: string, client: string): Promise<voi
   if (mayMail) void sendReset(address).catch((error) => noteTrouble("A new password was asked for", error));
 }
 
+/** Of one address several may say that it is theirs. */
+const MOST_OF_ONE_ADDRESS = 5;
+
 async function sendReset(address: string): Promise<void> {
-  const [row] = await database()
+  const rows = await database()
     .select({ id: user.id })
     .from(user)
     .innerJoin(account, eq(account.userId, user.id))
-    .where(eq(user.email, address));
-  if (!row) return;
+    .where(or(eq(user.email, address), eq(user.claimed, address)))
+    .limit(MOST_OF_ONE_ADDRESS);
+  for (const row of rows) await sendResetTo(row);
+}
+
+async function sendResetTo(row: { id: string }): Promise<void> {
   const notice = await inChange(async (tx) => {
     const access = await readAccess(tx);
     const subject = subjectOf(access.index, { person: row.id });
@@ -93,6 +100,7 @@ export async function resetPassword(token: string, password: string): Promise<{ 
     const subject = link && subjectOf(access.index, { person: link.personId });
     if (!link || !subject || !isActive(subject, access.at)) throw NO_LINK;
     await setPasswordOf(tx, link.personId, hash);
+    if (link.proof !== "hand") await proveAddress(tx, link.personId);
     const entry = await appendEntry(
       tx,
       { maker: link.personId, act: "changePassword", places: [], detail: { person: link.personId } },

@@ -2,14 +2,14 @@
  * Asking for access (access-model.md, 6a): whoever was refused may ask. What is hidden and what is not there are answered alike, in
  * the same time: each is a row; only that of a real place reaches somebody, and that after the answer.
  */
-import { and, desc, eq, gt, lt, sql } from "drizzle-orm";
+import { and, desc, eq, gt, lt } from "drizzle-orm";
 import { ASKED_DAYS, type AskBody, type AskedReceipt, MOST_ASKED } from "../../../contracts/asked.ts";
 import { decide } from "../../../core/access/decide/index.ts";
 import { type CompiledPlace, isActive, placeOf } from "../../../core/access/index/index.ts";
 import { ADMIT } from "../../../core/access/model/index.ts";
 import { idInAddress } from "../../../core/content/index.ts";
 import { type Access, isKeeper, mayRead, need, readAccess, subjectFor } from "../../access/current.ts";
-import { database, inSnapshot, type Tx } from "../../db/client.ts";
+import { database, inSnapshot, type Tx, takeTurnOf } from "../../db/client.ts";
 import { asked, invitations, spaceAddresses, spaces } from "../../db/schema/index.ts";
 import { newId } from "../../ids.ts";
 import { noteTrouble } from "../../log.ts";
@@ -47,7 +47,7 @@ export async function askForAccess(asker: string, { address, reason }: AskBody):
     const placeId = await idAt(tx, address);
     if (placeId === null) throw badRequest("Only a page or a space can be asked for: give its address, which begins with /read/.");
     // Whoever asks twice at once is counted once.
-    await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${`asked ${asker}`}, 0))`);
+    await takeTurnOf(tx, `asked ${asker}`);
     const mine = await tx
       .select()
       .from(asked)

@@ -96,7 +96,8 @@ export async function exportPeople(asker: string, { format }: PeopleExportQuery)
   await checkFirst(asker);
   const { access, addresses } = await inSnapshot(async (tx) => {
     const now = await readAccess(tx);
-    const rows = await tx.select({ id: user.id, email: user.email }).from(user);
+    // What somebody claims is no address by which they are known again.
+    const rows = await tx.select({ id: user.id, email: user.email }).from(user).where(isNull(user.claimed));
     return { access: now, addresses: new Map(rows.map(({ id, email }) => [id, email])) };
   });
   const { index } = access;

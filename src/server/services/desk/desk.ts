@@ -1,8 +1,8 @@
 /** The desk: every part asked under the rights of who asks, put together in order of consequence. */
-import { and, count, eq, gt, lt } from "drizzle-orm";
+import { and, eq, gt, lt } from "drizzle-orm";
 import { DESK_HEADINGS, type Desk, type DeskAsideBody, type DeskCount } from "../../../contracts/desk.ts";
 import { accessNow, isKeeper, readAccess, subjectFor } from "../../access/current.ts";
-import { database, inSnapshot } from "../../db/client.ts";
+import { database, inSnapshot, takeTurnOf } from "../../db/client.ts";
 import { deskAside, notices } from "../../db/schema/index.ts";
 import { badRequest, notThere } from "../../trouble.ts";
 import { readAsked } from "../asked/asked.ts";
@@ -97,17 +97,18 @@ export async function setDeskAside(asker: string, { row, until }: DeskAsideBody)
   }
   const at = new Date(until);
   if (at.getTime() <= Date.now()) throw badRequest("That date lies in the past: choose one ahead.");
-  await database()
-    .delete(deskAside)
-    .where(and(eq(deskAside.personId, asker), lt(deskAside.until, new Date())));
-  const [known] = await database().select({ count: count() }).from(deskAside).where(eq(deskAside.personId, asker));
-  if ((known?.count ?? 0) >= MOST_ASIDE)
-    throw badRequest(`You have ${MOST_ASIDE.toLocaleString("en")} rows set aside: settle some of them first.`);
-  await database()
-    .insert(deskAside)
-    .values({ personId: asker, row, until: at })
-    .onConflictDoUpdate({ target: [deskAside.personId, deskAside.row], set: { until: at } });
-  return {};
+  return database().transaction(async (tx) => {
+    await takeTurnOf(tx, `aside ${asker}`);
+    await tx.delete(deskAside).where(and(eq(deskAside.personId, asker), lt(deskAside.until, new Date())));
+    const known = await tx.select({ row: deskAside.row }).from(deskAside).where(eq(deskAside.personId, asker));
+    if (known.length >= MOST_ASIDE && !known.some((it) => it.row === row))
+      throw badRequest(`You have ${MOST_ASIDE.toLocaleString("en")} rows set aside: settle some of them first.`);
+    await tx
+      .insert(deskAside)
+      .values({ personId: asker, row, until: at })
+      .onConflictDoUpdate({ target: [deskAside.personId, deskAside.row], set: { until: at } });
+    return {};
+  });
 }
 
 /** Takes a notice off one's desk; of nobody else's there is any. */

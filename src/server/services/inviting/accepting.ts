@@ -1,21 +1,24 @@
 /**
- * An invitation taken up: whoever holds its link gets an account and a password of their own. Where its address is
- * somebody's already, that person takes it up signed in, and what was granted goes to them.
+ * An invitation taken up. What whoever holds its link may become goes by what the link proves (`notices/onceLinks.ts`): a letter
+ * proves that its address is theirs; a site keeper's own link, that they are the person it was made for. A link that anybody else
+ * handed on proves nothing: it makes one new guest, with what the invitation gave and nothing else, whoever has the address.
+ * Signing in proves an account: what was given then goes to that.
  */
 import { and, eq, isNull } from "drizzle-orm";
 import { isActive, siteOf, subjectOf } from "../../../core/access/index/index.ts";
-import { type Edit, grantKey, principalKey } from "../../../core/access/model/index.ts";
+import type { Edit, Person } from "../../../core/access/model/index.ts";
 import { type Access, readAccess } from "../../access/current.ts";
-import { addAccount, hashOfPassword } from "../../accounts/session.ts";
+import { addAccount, addAddress, hashOfPassword } from "../../accounts/session.ts";
 import { database, inChange, inSnapshot, type Tx } from "../../db/client.ts";
 import { account, invitations, user } from "../../db/schema/index.ts";
+import { newId } from "../../ids.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { findOnceLink, type OnceLink, takeOnceLink } from "../../notices/onceLinks.ts";
 import { Trouble } from "../../trouble.ts";
 import { checkPassword, NO_LINK } from "../accounts/resetting.ts";
 import { makeChange } from "../change/apply.ts";
 import { readHouseRules } from "../house/houseRules.ts";
-import { takingOut } from "./inviting.ts";
+import { givenBy, goingOver, type Holding, holdingOf, takingOut } from "./given.ts";
 
 export interface Invited {
   name: string;
@@ -24,7 +27,7 @@ export interface Invited {
   site: string;
   message: string;
   passwordLength: number;
-  /** The address is that of somebody who has an account: they sign in, and take it up. */
+  /** The address is that of somebody who has an account, who signs in and takes it up. Told to who reads its letters, and to nobody else. */
   hasAccount: boolean;
   /** Whoever is signed in is that person. */
   isThem: boolean;
@@ -38,8 +41,14 @@ async function ownerOf(tx: Pick<Tx, "select">, { email, personId }: OnceLink): P
   return { id: row.id, hasAccount: own !== undefined };
 }
 
+interface Found {
+  link: OnceLink;
+  row: typeof invitations.$inferSelect;
+  person: Person;
+}
+
 /** The invitation of a link that works, if whoever was asked in may come in. */
-async function invitedBy(tx: Tx, access: Access, link: OnceLink | null) {
+async function invitedBy(tx: Tx, access: Access, link: OnceLink | null): Promise<Found | null> {
   if (!link) return null;
   const subject = subjectOf(access.index, { person: link.personId });
   if (!subject?.person || !isActive(subject, access.at)) return null;
@@ -47,25 +56,25 @@ async function invitedBy(tx: Tx, access: Access, link: OnceLink | null) {
     .select()
     .from(invitations)
     .where(and(eq(invitations.personId, link.personId), isNull(invitations.outcome)));
-  return row ? { row, person: subject.person } : null;
+  return row ? { link, row, person: subject.person } : null;
 }
 
 /** What an invitation says; null for a link that does not work. Looking at it uses nothing up. */
 export const readInvitation = (token: string, me: string | null): Promise<Invited | null> =>
   inSnapshot(async (tx) => {
     const access = await readAccess(tx);
-    const link = await findOnceLink(tx, "join", token, new Date(access.at));
-    const found = await invitedBy(tx, access, link);
-    if (!link || !found) return null;
+    const found = await invitedBy(tx, access, await findOnceLink(tx, "join", token, new Date(access.at)));
+    if (!found) return null;
+    const { link, row, person } = found;
     const owner = await ownerOf(tx, link);
     return {
-      name: found.person.name ?? "",
+      name: person.name ?? "",
       email: link.email,
-      by: subjectOf(access.index, { person: found.row.by })?.person?.name ?? "Somebody",
+      by: subjectOf(access.index, { person: row.by })?.person?.name ?? "Somebody",
       site: siteOf(access.index).place.title || "Tesoro",
-      message: found.row.message,
+      message: row.message,
       passwordLength: (await readHouseRules(tx)).passwordLength,
-      hasAccount: owner?.hasAccount ?? false,
+      hasAccount: link.proof === "letter" && owner?.hasAccount === true,
       isThem: owner?.hasAccount === true && owner.id === me,
     };
   });
@@ -81,59 +90,104 @@ export async function acceptInvitation(token: string, password: string): Promise
   const passwordHash = await hashOfPassword(password);
   return inChange(async (tx) => {
     const access = await readAccess(tx);
-    const link = await takeOnceLink(tx, "join", token, new Date(access.at));
-    const found = await invitedBy(tx, access, link);
-    if (!link || !found) throw NO_LINK;
+    const found = await invitedBy(tx, access, await takeOnceLink(tx, "join", token, new Date(access.at)));
+    if (!found) throw NO_LINK;
+    const { link, person } = found;
     const owner = await ownerOf(tx, link);
-    if (owner?.hasAccount)
-      throw new Trouble(409, "hasAccount", "This address has an account here already: sign in with it, then take the invitation up.");
-    const [own] = await tx.select({ id: account.id }).from(account).where(eq(account.userId, link.personId));
-    if (own) throw NO_LINK;
-    // Whoever came with a table has the address, and is who takes it up.
-    const id = owner?.id ?? link.personId;
-    const subject = subjectOf(access.index, { person: id });
-    if (!subject || !isActive(subject, access.at)) throw NO_LINK;
-    await addAccount(tx, { id, name: found.person.name ?? id, email: link.email, passwordHash });
-    if (owner) await goOver(tx, access, found.row, id);
-    else await appendEntry(tx, { maker: id, act: "takeUp", places: [], detail: { person: id } }, access.at);
-    await settle(tx, link.personId, new Date(access.at));
-    return { email: link.email };
+    const email =
+      link.proof === "letter"
+        ? await asOwner(tx, access, found, { owner, passwordHash })
+        : await asNew(tx, access, found, { owner, passwordHash });
+    await settle(tx, person.id, new Date(access.at));
+    return { email };
   });
 }
 
-/** What was granted to whoever was asked in goes to who they are: the person who has the address. */
-function goingOver(access: Access, from: string, to: string): Edit[] {
-  const person = subjectOf(access.index, { person: from })?.person;
-  const { places, groups } = access.index.document;
-  const grants = new Map(places.map((place) => [place.id, new Set(place.grants.map(grantKey))]));
-  const key = principalKey({ person: to });
-  const isIn = new Set(groups.filter(({ members }) => members.some((it) => principalKey(it) === key)).map(({ id }) => id));
-  return (person ? takingOut(access, person) : []).flatMap((edit): Edit[] => {
-    if (edit.kind === "grant" && edit.remove) {
-      const put = { ...edit.remove, to: { person: to } };
-      // One that stands there already is enough.
-      return [grants.get(edit.place)?.has(grantKey(put)) ? edit : { ...edit, put }];
-    }
-    if (edit.kind === "member" && !isIn.has(edit.group)) return [edit, { kind: "member", group: edit.group, put: { person: to } }];
-    return [edit];
-  });
+interface Becoming {
+  owner: Awaited<ReturnType<typeof ownerOf>>;
+  passwordHash: string;
 }
 
-/** Gives somebody who is here what was granted to whoever was asked in; nobody gets more by it than their host may give. */
-async function goOver(tx: Tx, access: Access, { personId, by }: typeof invitations.$inferSelect, to: string): Promise<void> {
-  const edits = goingOver(access, personId, to);
-  await makeChange(tx, { maker: by, edits, act: "takeUp", note: "", detail: { person: to }, clock: true });
+const noteTaken = (tx: Tx, access: Access, id: string) =>
+  appendEntry(tx, { maker: id, act: "takeUp", places: [], detail: { person: id } }, access.at);
+
+async function hasAccount(tx: Tx, id: string): Promise<boolean> {
+  const [own] = await tx.select({ id: account.id }).from(account).where(eq(account.userId, id));
+  return own !== undefined;
+}
+
+/** The address is theirs: so is whoever came with a table under it. */
+async function asOwner(tx: Tx, access: Access, { link, row, person }: Found, { owner, passwordHash }: Becoming): Promise<string> {
+  if (owner?.hasAccount)
+    throw new Trouble(409, "hasAccount", "This address has an account here already: sign in with it, then take the invitation up.");
+  const id = owner?.id ?? person.id;
+  const subject = subjectOf(access.index, { person: id });
+  if (!subject || !isActive(subject, access.at) || (await hasAccount(tx, id))) throw NO_LINK;
+  await addAccount(tx, { id, name: person.name ?? id, email: link.email, passwordHash });
+  if (owner) await goOver(tx, access, row, id);
+  else await noteTaken(tx, access, id);
+  return link.email;
+}
+
+/**
+ * Nobody knows whose the address is. By a site keeper's link they are the person it was made for; else one new guest, with what
+ * this invitation gave: what others gave to whoever has the address waits for them.
+ */
+async function asNew(tx: Tx, access: Access, { link, row, person }: Found, { owner, passwordHash }: Becoming): Promise<string> {
+  if (await hasAccount(tx, person.id)) throw NO_LINK;
+  const isMeant = link.proof === "siteKeeper";
+  const given = await givenBy(tx, access, row);
+  const all = holdingOf(access.index.document, person.id);
+  const isAlone =
+    isMeant || (given.grants.length === all.grants.length && given.groups.length === all.groups.length && isAsInvited(person));
+  const id = isAlone ? person.id : await splitOff(tx, access, row, person, given);
+  const email = await addAccount(tx, {
+    id,
+    name: person.name ?? id,
+    email: link.email,
+    passwordHash,
+    // An address that nobody proved is no address by which others find somebody.
+    isClaim: !isMeant || owner !== null,
+  });
+  await noteTaken(tx, access, id);
+  return email;
+}
+
+/** Whoever was asked in as a guest and became something else meanwhile, became it by somebody else's word. */
+const isAsInvited = ({ kind }: Person): boolean => kind === "guest";
+
+/** Makes a guest of their own of whoever holds the link, with what the invitation gave; the rest stays with whoever has the address. */
+async function splitOff(tx: Tx, access: Access, row: typeof invitations.$inferSelect, person: Person, given: Holding): Promise<string> {
+  const id = newId();
+  const { until } = person;
+  const guest: Person = { id, name: person.name ?? id, kind: "guest", status: "active", ...(until ? { until } : {}) };
+  const edits: Edit[] = [{ kind: "person", person: id, put: guest }, ...goingOver(access, id, given, person.id)];
+  // Whoever asked in may not any more, or a guest has no end: then there is nothing to take up.
+  await makeChange(tx, { maker: row.by, edits, act: "takeUp", note: "", detail: { person: id }, clock: true }).catch((error) => {
+    throw error instanceof Trouble ? NO_LINK : error;
+  });
+  const [known] = await tx.select({ id: user.id }).from(user).where(eq(user.email, row.email));
+  if (!known) await addAddress(tx, { id: person.id, name: person.name ?? person.id, email: row.email });
+  return id;
+}
+
+/** Gives somebody who is here what the invitation gave; nobody gets more by it than their host may give. */
+async function goOver(tx: Tx, access: Access, row: typeof invitations.$inferSelect, to: string): Promise<void> {
+  const person = subjectOf(access.index, { person: row.personId })?.person;
+  const given = await givenBy(tx, access, row);
+  const suspends = person ? takingOut(access, person, given).filter(({ kind }) => kind === "person") : [];
+  const edits = [...goingOver(access, to, given, row.personId), ...suspends];
+  await makeChange(tx, { maker: row.by, edits, act: "takeUp", note: "", detail: { person: to }, clock: true });
 }
 
 /** Takes an invitation up as somebody who is here already: nobody gets more by it than whoever asked them in may give. */
 export const takeUpAs = (me: string, token: string): Promise<Record<string, never>> =>
   inChange(async (tx) => {
     const access = await readAccess(tx);
-    const link = await takeOnceLink(tx, "join", token, new Date(access.at));
-    const found = await invitedBy(tx, access, link);
-    const owner = link && (await ownerOf(tx, link));
-    if (!link || !found || !owner?.hasAccount || owner.id !== me) throw NO_LINK;
+    const found = await invitedBy(tx, access, await takeOnceLink(tx, "join", token, new Date(access.at)));
+    const owner = found && (await ownerOf(tx, found.link));
+    if (!found || !owner?.hasAccount || owner.id !== me) throw NO_LINK;
     await goOver(tx, access, found.row, me);
-    await settle(tx, link.personId, new Date(access.at));
+    await settle(tx, found.person.id, new Date(access.at));
     return {};
   });

@@ -13,7 +13,7 @@ import {
   type Sent,
 } from "../../../contracts/inviting.ts";
 import { isActive, placeOf, subjectOf } from "../../../core/access/index/index.ts";
-import { type Edit, instantOf, type Person, principalKey, type Seq, sameValue } from "../../../core/access/model/index.ts";
+import { type Edit, instantOf, type Seq, sameValue } from "../../../core/access/model/index.ts";
 import { grantsNaming } from "../../../core/access/replacing/index.ts";
 import { ofWholeSite } from "../../access/aside.ts";
 import { type Access, accessNow, isKeeper, need, readAccess, subjectFor } from "../../access/current.ts";
@@ -33,6 +33,7 @@ import { readHouseRules } from "../house/houseRules.ts";
 import { mailOf } from "../notices/kinds.ts";
 import { mandatesOf } from "../people/mandates.ts";
 import { askedIn, checkOrder, lettingIn, takenAddresses } from "./asking.ts";
+import { givenBy, takingOut } from "./given.ts";
 import { sightOf } from "./sight.ts";
 
 const DAY = 86_400_000;
@@ -86,7 +87,7 @@ export const enterInvitationHere = (maker: string, order: SendBody): Promise<Ent
       await tx
         .insert(invitations)
         .values({ personId: id, email, message: order.message.trim(), by: maker, at: entry.at, until, seq: entry.seq });
-      asked.push({ id, name, notice: await addNotice(tx, { kind: "invitation", personId: id, at: entry.at }) });
+      asked.push({ id, name, notice: await addNotice(tx, { kind: "invitation", personId: id, about: { by: maker }, at: entry.at }) });
     }
     return { seq: entry.seq, asked };
   });
@@ -161,7 +162,10 @@ export async function sendAgain(maker: string, id: string): Promise<HandedOn> {
     await endOnceLinks(tx, row.personId, "join");
     await tx.update(invitations).set({ until }).where(eq(invitations.personId, id));
     const entry = await appendEntry(tx, { maker, act: "sendAgain", places: [], detail: { person: id } }, access.at);
-    return { name: person.name ?? id, notice: await addNotice(tx, { kind: "invitation", personId: id, at: entry.at }) };
+    return {
+      name: person.name ?? id,
+      notice: await addNotice(tx, { kind: "invitation", personId: id, about: { by: maker }, at: entry.at }),
+    };
   });
   const [made] = await mailOf([notice]);
   return { id, name, link: made?.link ?? null };
@@ -190,24 +194,13 @@ export async function askInKnown(maker: string, id: string): Promise<HandedOn> {
       .insert(invitations)
       .values({ personId: id, message: "", seq: HERE_BEFORE, ...open })
       .onConflictDoUpdate({ target: invitations.personId, set: open });
-    return { name: subject.person.name ?? id, notice: await addNotice(tx, { kind: "invitation", personId: id, at: entry.at }) };
+    return {
+      name: subject.person.name ?? id,
+      notice: await addNotice(tx, { kind: "invitation", personId: id, about: { by: maker }, at: entry.at }),
+    };
   });
   const [made] = await mailOf([notice]);
   return { id, name, link: made?.link ?? null };
-}
-
-/** What takes somebody out again who never came: they are suspended, what names them in grants and groups goes. */
-export function takingOut({ index }: Access, person: Person): Edit[] {
-  const key = principalKey({ person: person.id });
-  return [
-    ...grantsNaming(index.document, { person: person.id }).map(({ place, grant: remove }): Edit => ({ kind: "grant", place, remove })),
-    ...index.document.groups
-      .filter(({ members }) => members.some((it) => principalKey(it) === key))
-      .map(({ id }): Edit => ({ kind: "member", group: id, remove: { person: person.id } })),
-    ...(person.status === "suspended"
-      ? []
-      : [{ kind: "person", person: person.id, remove: person, put: { ...person, status: "suspended" } } satisfies Edit]),
-  ];
 }
 
 /** Ends an invitation inside a change; by hand, or by the clock for whoever sent it. */
@@ -219,7 +212,7 @@ async function endIn(tx: Tx, maker: string, row: Invitation): Promise<Seq> {
     .update(invitations)
     .set({ outcome: "ended", outcomeAt: new Date(access.at) })
     .where(eq(invitations.personId, row.personId));
-  const edits = person && row.seq !== HERE_BEFORE ? takingOut(access, person) : [];
+  const edits = person && row.seq !== HERE_BEFORE ? takingOut(access, person, await givenBy(tx, access, row)) : [];
   const detail = { person: row.personId };
   // Who asked in takes back what they gave: it takes from nobody else, whatever their rights are by now.
   if (edits.length > 0) return (await makeChange(tx, { maker, edits, act: "endInvitation", note: "", detail, clock: true })).seq;

@@ -32,17 +32,17 @@ export const ERASED = "Somebody who has left";
 
 /** Addresses, what was written to them, and what only they had. */
 async function eraseAddress(tx: Tx, id: string): Promise<void> {
-  const [own] = await tx.select({ email: user.email }).from(user).where(eq(user.id, id));
+  const [own] = await tx.select({ email: user.email, claimed: user.claimed }).from(user).where(eq(user.id, id));
   const [asked] = await tx.select({ email: invitations.email }).from(invitations).where(eq(invitations.personId, id));
   const nowhere = `erased-${id}@erased.invalid`;
-  for (const email of new Set([own?.email, asked?.email].filter((it) => it !== undefined)))
+  for (const email of new Set([own?.email, own?.claimed, asked?.email].filter((it) => typeof it === "string")))
     await tx.delete(mails).where(or(eq(mails.to, email), sql`position(${email} in ${mails.body}) > 0`));
   await tx.delete(onceLinks).where(eq(onceLinks.personId, id));
   await tx.delete(notices).where(eq(notices.personId, id));
   await tx.update(invitations).set({ email: nowhere, message: "" }).where(eq(invitations.personId, id));
   await shutOut(tx, [id]);
   await tx.delete(account).where(eq(account.userId, id));
-  await tx.update(user).set({ name: ERASED, email: nowhere, image: null }).where(eq(user.id, id));
+  await tx.update(user).set({ name: ERASED, email: nowhere, claimed: null, image: null }).where(eq(user.id, id));
   await tx.delete(pageUses).where(eq(pageUses.personId, id));
   await tx.delete(askedFor).where(eq(askedFor.personId, id));
   await tx.delete(buffers).where(eq(buffers.personId, id));

@@ -5,6 +5,7 @@ import { type CompiledPlace, placeOf } from "../../../core/access/index/index.ts
 import type { Edit } from "../../../core/access/model/index.ts";
 import type { PageBody } from "../../../core/content/index.ts";
 import { type Access, mayNot, mayRead, need, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
+import { bodyToOwn } from "../../content/bodies.ts";
 import { inChange, type Tx } from "../../db/client.ts";
 import { pages, slots, versions } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
@@ -85,7 +86,7 @@ export async function textsOf(
     .from(versions)
     .innerJoin(pages, and(eq(pages.placeId, versions.placeId), eq(pages.liveMajor, versions.major)))
     .where(and(eq(versions.minor, 0), sql`${versions.placeId} = any(${textArray(copies.map(({ from }) => from.place.id))})`));
-  return new Map([...live, ...newest].map(({ id, title, body }) => [id, { title, body }]));
+  return new Map([...live, ...newest].map(({ id, title, body }) => [id, { title, body: bodyToOwn(access, me, body) }]));
 }
 
 export const copyPage = (maker: string, placeId: string, order: CopyBody): Promise<Copied> =>

@@ -3,14 +3,14 @@ import { and, eq, isNull } from "drizzle-orm";
 import { ASKED_DAYS } from "../../../contracts/asked.ts";
 import { isActive, placeOf, siteOf, subjectOf } from "../../../core/access/index/index.ts";
 import { FLAG_WORDS, type Seq } from "../../../core/access/model/index.ts";
-import { mayNot, mayRead, readAccess } from "../../access/current.ts";
+import { type Access, isKeeper, mayNot, mayRead, readAccess } from "../../access/current.ts";
 import { mayKnowOthers } from "../../access/known.ts";
 import { demoPeople } from "../../accounts/session.ts";
 import type { Tx } from "../../db/client.ts";
 import { invitations, ledger, submissions, user } from "../../db/schema/index.ts";
 import { siteAddress } from "../../notices/mail.ts";
 import { type Composers, type Letter, LINK, type Made, makeMail, type Notice } from "../../notices/notices.ts";
-import { RESET_MINUTES } from "../../notices/onceLinks.ts";
+import { type Proof, RESET_MINUTES } from "../../notices/onceLinks.ts";
 import { broughtInBy } from "../outside/guests.ts";
 import { flagSeen } from "../review/lines.ts";
 
@@ -25,6 +25,12 @@ async function readerOf(tx: Tx, { personId }: Notice) {
   if (!reader?.person || !isActive(reader, access.at)) return null;
   const name = (id: string) => subjectOf(access.index, { person: id })?.person?.name ?? "somebody";
   return { access, reader, person: reader.person, name, site: siteOf(access.index).place.title || "Tesoro" };
+}
+
+/** What a link proves that somebody hands on. */
+function handedOnBy(access: Access, by: string | undefined): Proof {
+  const maker = by === undefined ? undefined : subjectOf(access.index, { person: by });
+  return maker && isKeeper(access, maker) ? "siteKeeper" : "hand";
 }
 
 async function invitation(tx: Tx, notice: Notice): Promise<Letter | null> {
@@ -64,14 +70,14 @@ async function invitation(tx: Tx, notice: Notice): Promise<Letter | null> {
     to: row.email,
     subject: `${it.name(row.by)} asks you in to ${site}`,
     text: lines.join("\n"),
-    link: { what: "join", until: row.until },
+    link: { what: "join", until: row.until, proof: handedOnBy(access, notice.about.by) },
   };
 }
 
 /** The address somebody signs in with; null for whoever has no account. */
 async function addressOf(tx: Tx, personId: string): Promise<string | null> {
-  const [row] = await tx.select({ email: user.email }).from(user).where(eq(user.id, personId));
-  return row?.email ?? null;
+  const [row] = await tx.select({ email: user.email, claimed: user.claimed }).from(user).where(eq(user.id, personId));
+  return row?.claimed ?? row?.email ?? null;
 }
 
 async function reset(tx: Tx, notice: Notice): Promise<Letter | null> {
@@ -91,7 +97,12 @@ async function reset(tx: Tx, notice: Notice): Promise<Letter | null> {
     `The link works once, for ${RESET_MINUTES} minutes.${by ? "" : " If it was not you, leave it: your password stays as it is."}`,
   ];
   const until = new Date(Date.now() + RESET_MINUTES * 60_000);
-  return { to, subject: `A new password for ${it.site}`, text: lines.join("\n"), link: { what: "reset", until } };
+  return {
+    to,
+    subject: `A new password for ${it.site}`,
+    text: lines.join("\n"),
+    link: { what: "reset", until, proof: handedOnBy(it.access, by) },
+  };
 }
 
 async function passwordChanged(tx: Tx, notice: Notice): Promise<Letter | null> {

@@ -4,7 +4,7 @@ import type { FilterList, FilterSaved, SaveFilterBody } from "../../../contracts
 import { placeOf } from "../../../core/access/index/index.ts";
 import { type Access, mayNot, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
 import { knowsPlace } from "../../access/known.ts";
-import { database, inSnapshot, type Tx } from "../../db/client.ts";
+import { database, inSnapshot, type Tx, takeTurnOf } from "../../db/client.ts";
 import { savedFilters } from "../../db/schema/index.ts";
 import { newId } from "../../ids.ts";
 import { badRequest, notThere } from "../../trouble.ts";
@@ -55,6 +55,7 @@ export const saveFilter = (asker: string, { name, address, space }: SaveFilterBo
       need(access, me, "changeSpace", place);
     }
     const own = space === undefined ? eq(savedFilters.personId, asker) : eq(savedFilters.spaceId, space);
+    await takeTurnOf(tx, `filters ${space === undefined ? asker : `of ${space}`}`);
     const [count] = await tx.select({ n: sql<number>`count(*)::int` }).from(savedFilters).where(own);
     if ((count?.n ?? 0) >= MOST) throw badRequest(`At most ${MOST} named filters. Drop one first.`);
     const [same] = await tx

@@ -58,8 +58,9 @@ async function firstPages(
   const { first, template, zone = "UTC" } = order;
   if (first === undefined && template === undefined) return [];
   if (template === undefined) return [{ id: pages[0] ?? newId(), under: null, title: first ?? "", body: firstBody(order.purpose.trim()) }];
-  const filling = fillingFor(subjectFor(access, maker), access.at, zone, order.title.trim());
-  const begun = await begunFrom(tx, { template, spaceId: null, filling, ids: pages });
+  const me = subjectFor(access, maker);
+  const filling = fillingFor(me, access.at, zone, order.title.trim());
+  const begun = await begunFrom(tx, access, me, { template, spaceId: null, filling, ids: pages });
   return begun.map((it) => (it.under === null && first !== undefined ? { ...it, title: first } : it));
 }
 

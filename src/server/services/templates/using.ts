@@ -6,6 +6,7 @@ import type { Edit } from "../../../core/access/model/index.ts";
 import { type Filling, filledBody, filledText, type PageBody } from "../../../core/content/index.ts";
 import { LIMITS } from "../../../core/words.ts";
 import { type Access, maySee, need, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
+import { bodyToOwn } from "../../content/bodies.ts";
 import { inChange, type Tx } from "../../db/client.ts";
 import { templates } from "../../db/schema/index.ts";
 import { newId } from "../../ids.ts";
@@ -34,6 +35,8 @@ export interface Begun {
 /** The pages of a template as they are begun in a space, parents first. Throws alike for templates that are gone, of another space, or none. */
 export async function begunFrom(
   tx: Tx,
+  access: Access,
+  me: Asker,
   { template: id, spaceId, filling, ids = [] }: { template: string; spaceId: string | null; filling: Filling; ids?: readonly string[] },
 ): Promise<Begun[]> {
   const [template] = await tx
@@ -47,7 +50,7 @@ export async function begunFrom(
     id: given.get(page.id) as string,
     under: page.under === null ? null : (given.get(page.under) as string),
     title: filledText(page.title, filling).slice(0, LIMITS.title),
-    body: checkedBody(filledBody(page.body, filling)),
+    body: checkedBody(bodyToOwn(access, me, filledBody(page.body, filling))),
   }));
 }
 
@@ -69,7 +72,7 @@ export const startFromTemplate = (maker: string, order: StartPageBody & { templa
     need(access, me, "useTemplate", parent, { there: standing(access, me, parent).set });
     const spaceId = access.index.places[parent.space]?.place.id ?? null;
     const filling = fillingFor(me, access.at, order.zone ?? "UTC", titleOfSpace(access, me, parent));
-    const begun = await begunFrom(tx, { template: order.template, spaceId, filling });
+    const begun = await begunFrom(tx, access, me, { template: order.template, spaceId, filling });
     const [first] = begun;
     if (!first) throw notThere();
     if (order.as === "bulletin" && begun.length > 1)

@@ -5,6 +5,7 @@ import type { Written } from "../../../contracts/writing.ts";
 import { emptyBody } from "../../../core/content/index.ts";
 import { readAccess, subjectFor } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
+import { bodyFor, bodyFrom } from "../../content/bodies.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
 import { buffers, templatePages } from "../../db/schema/index.ts";
 import { newId } from "../../ids.ts";
@@ -26,7 +27,7 @@ export const readTemplatePage = (asker: string, id: string): Promise<Written> =>
     return {
       id,
       title: page.title,
-      body: page.body,
+      body: bodyFor(access, me, page.body),
       version: versionOf(page),
       savedBy: namesFor(access, me).person(page.savedBy),
       savedAt: page.savedAt.toISOString(),
@@ -35,7 +36,7 @@ export const readTemplatePage = (asker: string, id: string): Promise<Written> =>
   });
 
 export async function saveTemplatePage(writer: string, id: string, order: SaveOrder): Promise<{ version: string }> {
-  const body = checkedBody(order.body);
+  const sound = checkedBody(order.body);
   return inChange(async (tx) => {
     const { access, me, page, template } = await changeablePage(tx, writer, id);
     if (versionOf(page) !== order.base) {
@@ -44,9 +45,10 @@ export async function saveTemplatePage(writer: string, id: string, order: SaveOr
         version: versionOf(page),
         by,
         title: page.title,
-        body: page.body,
+        body: bodyFor(access, me, page.body),
       });
     }
+    const body = bodyFrom(access, me, sound, page.body);
     const rev = page.rev + 1;
     const { at } = await noteChange(tx, access, writer, template, { detail: { page: id, version: `1.${rev}` }, note: order.note });
     const { title } = order;

@@ -2,11 +2,12 @@
 import { and, asc, eq } from "drizzle-orm";
 import type { Beside, TakeUpBody, VersionText } from "../../../contracts/versions.ts";
 import { fenceSentence, grantSentence } from "../../../core/access/explain/index.ts";
-import { type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
+import { placeOf } from "../../../core/access/index/index.ts";
 import { abilitiesIn, type Seq } from "../../../core/access/model/index.ts";
-import { type BodyNode, type Mark, type PageBody, pagesLinkedFrom } from "../../../core/content/index.ts";
-import { type Access, mayRead, maySee } from "../../access/current.ts";
-import { gapId, mayKnowOthers, namesFor } from "../../access/known.ts";
+import { type PageBody, pagesLinkedFrom } from "../../../core/content/index.ts";
+import { mayRead, maySee } from "../../access/current.ts";
+import { mayKnowOthers, namesFor } from "../../access/known.ts";
+import { bodyFor } from "../../content/bodies.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { holds } from "../../db/document.ts";
 import { fences, grants, places } from "../../db/schema/index.ts";
@@ -60,21 +61,6 @@ async function besideThen(tx: Tx, opening: Opening, seq: Seq): Promise<Beside> {
   };
 }
 
-/** The text without ids of pages that the asker may not know of: what stands for one is the same in each version. */
-export function withoutHidden(access: Access, me: CompiledSubject, body: PageBody): PageBody {
-  const stand = (page: string): string => {
-    const place = placeOf(access.index, page);
-    return place && maySee(access, me, place) ? page : gapId(me, page);
-  };
-  const mark = (it: Mark): Mark => (it.attrs?.page ? { ...it, attrs: { ...it.attrs, page: stand(it.attrs.page) } } : it);
-  const node = (it: BodyNode): BodyNode => ({
-    ...it,
-    ...(it.marks ? { marks: it.marks.map(mark) } : {}),
-    ...(it.content ? { content: it.content.map(node) } : {}),
-  });
-  return { ...body, content: body.content.map(node) };
-}
-
 async function addressesOf(tx: Tx, { access, me }: Opening, body: PageBody): Promise<Record<string, string>> {
   const slugs = await spaceSlugs(tx);
   return Object.fromEntries(
@@ -94,7 +80,7 @@ export const readVersion = (asker: string, id: string, name: string): Promise<Ve
     return {
       name,
       title: version.title,
-      body: withoutHidden(access, me, version.body),
+      body: bodyFor(access, me, version.body),
       beside: await besideThen(tx, opening, version.seq),
       addresses: await addressesOf(tx, opening, version.body),
     };

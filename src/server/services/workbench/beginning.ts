@@ -5,7 +5,7 @@ import { type BeginDraftBody, MOST_DRAFTS } from "../../../contracts/workbench.t
 import type { CompiledSubject } from "../../../core/access/index/index.ts";
 import { emptyBody, type PageBody } from "../../../core/content/index.ts";
 import { type Access, mayNot, mayRead, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
-import { inSnapshot, type Tx } from "../../db/client.ts";
+import { inSnapshot, type Tx, takeTurnOf } from "../../db/client.ts";
 import { benchDrafts, benchVersions, templates } from "../../db/schema/index.ts";
 import { newId } from "../../ids.ts";
 import { badRequest, notThere, refused } from "../../trouble.ts";
@@ -44,7 +44,7 @@ async function wordsOf(
     return { title: title ?? text.title, body: text.body };
   }
   if (template === undefined) return { title: title ?? "Untitled", body: emptyBody() };
-  const begun = await begunFrom(tx, { template, spaceId: null, filling: fillingFor(me, access.at, zone, "") });
+  const begun = await begunFrom(tx, access, me, { template, spaceId: null, filling: fillingFor(me, access.at, zone, "") });
   const [first] = begun;
   if (!first) throw notThere();
   if (begun.length > 1) throw badRequest("This template is of several pages, which stand in a space: begin it there.");
@@ -65,6 +65,7 @@ export const beginDraft = (maker: string, order: BeginDraftBody): Promise<{ id: 
     const access = await readAccess(tx);
     const me = subjectFor(access, maker);
     if (me.class !== "members") throw refused("Workbenches are for members.");
+    await takeTurnOf(tx, `drafts ${maker}`);
     const [known] = await tx
       .select({ count: count() })
       .from(benchDrafts)

@@ -8,11 +8,11 @@ import { benchSet } from "../../../core/access/workbench/index.ts";
 import { pagesLinkedFrom } from "../../../core/content/index.ts";
 import { mayRead } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
+import { bodyFor, bodyFrom } from "../../content/bodies.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { benchDrafts, benchVersions } from "../../db/schema/index.ts";
 import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
 import { readerAddress, spaceSlugs } from "../reading/addresses.ts";
-import { withoutHidden } from "../versions/version.ts";
 import { forgetWords, keptWords } from "../writing/buffers.ts";
 import { versionRef } from "../writing/versions.ts";
 import { checkedBody } from "../writing/writable.ts";
@@ -54,7 +54,7 @@ export const readDraft = (asker: string, id: string): Promise<PrivateDraft> =>
     return {
       id,
       title: newest.title,
-      body: newest.body,
+      body: bodyFor(access, me, newest.body),
       version: draftVersion(draft),
       savedBy: names.person(newest.authorId),
       savedAt: newest.at.toISOString(),
@@ -69,17 +69,17 @@ export const readDraft = (asker: string, id: string): Promise<PrivateDraft> =>
 
 /** Writes a version on top of the one it was written on; refused over somebody's newer one, with both. */
 async function saveIn(tx: Tx, { access, me, draft, asker }: OpenDraft, order: SaveOrder): Promise<{ version: string }> {
+  const newest = await versionAt(tx, draft.id, draft.rev);
   if (draftVersion(draft) !== order.base) {
-    const newest = await versionAt(tx, draft.id, draft.rev);
     const by = newest.authorId === asker ? "You, in another window," : namesFor(access, me).person(newest.authorId);
     throw changedMeanwhile(`${by} saved version ${draftVersion(draft)} after you began. Yours is kept; choose what to do with both.`, {
       version: draftVersion(draft),
       by,
       title: newest.title,
-      body: newest.body,
+      body: bodyFor(access, me, newest.body),
     });
   }
-  const body = checkedBody(order.body);
+  const body = bodyFrom(access, me, checkedBody(order.body), newest.body);
   const [rev, at, title] = [draft.rev + 1, new Date(access.at), order.title];
   await tx.insert(benchVersions).values({ draftId: draft.id, rev, title, body, authorId: asker, at, note: order.note });
   await tx.update(benchDrafts).set({ rev, title, savedAt: at }).where(eq(benchDrafts.id, draft.id));
@@ -148,7 +148,7 @@ export const readDraftVersion = (asker: string, id: string, name: string): Promi
     return {
       name,
       title,
-      body: withoutHidden(access, me, body),
+      body: bodyFor(access, me, body),
       beside: { owner: namesFor(access, me).person(draft.ownerId), tags: [], above: "a workbench", rules: null },
       addresses: Object.fromEntries(addresses),
     };

@@ -2,7 +2,7 @@
 import { and, desc, eq, lte, or, sql } from "drizzle-orm";
 import type { KeptWords, Spent } from "../../../contracts/writing.ts";
 import { readAccess } from "../../access/current.ts";
-import { database, type Tx } from "../../db/client.ts";
+import { database, type Tx, takeTurnOf } from "../../db/client.ts";
 import { buffers } from "../../db/schema/index.ts";
 import { badRequest } from "../../trouble.ts";
 import { noteTyped } from "../pen/pen.ts";
@@ -45,6 +45,7 @@ export async function keepBuffer(
     await forgetWords(tx, writer, placeId, words.spent);
     await noteTyped(tx, writer, placeId);
     const { title, base, tab, rev } = words;
+    await takeTurnOf(tx, `tabs ${writer} ${placeId}`);
     const others = await tx.select({ tab: buffers.tab }).from(buffers).where(ofWriter(writer, placeId));
     if (others.length >= MOST_TABS && !others.some((it) => it.tab === tab))
       throw badRequest(`You have unsaved words from ${MOST_TABS} tabs on this page. Take them up or throw them away first.`);

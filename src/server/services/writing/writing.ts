@@ -7,6 +7,7 @@ import type { Instant } from "../../../core/access/model/index.ts";
 import { emptyBody, type PageBody } from "../../../core/content/index.ts";
 import { mayNot, maySee, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
+import { bodyFor, bodyFrom } from "../../content/bodies.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
 import { deriveListing } from "../../db/deriving.ts";
 import { writeTitle } from "../../db/document.ts";
@@ -77,7 +78,7 @@ export async function readWorking(writer: string, placeId: string): Promise<Work
       kind: place.place.kind === "bulletin" ? "bulletin" : "page",
       acts: actsFor(access, me, place),
       title: newest.title,
-      body: newest.body,
+      body: bodyFor(access, me, newest.body),
       version: versionName(newest),
       liveVersion: page?.liveMajor ? `${page.liveMajor}.0` : null,
       state,
@@ -105,22 +106,23 @@ export interface SaveOrder {
 
 /** Saves a working version. Refused over somebody's newer one; the answer then holds both, and nothing is lost. */
 export async function saveVersion(writer: string, placeId: string, order: SaveOrder): Promise<{ version: string }> {
-  const body = checkedBody(order.body);
+  const sound = checkedBody(order.body);
   return inChange(async (tx) => {
     const access = await readAccess(tx, order.now);
-    const { place } = writable(access, writer, placeId);
+    const { place, me } = writable(access, writer, placeId);
     const newest = await newestVersion(tx, placeId);
     // Words that were carried over a scheduled publication are the same words.
     if (versionName(newest) !== order.base && newest.carriedFrom !== order.base) {
-      const names = namesFor(access, subjectFor(access, writer));
+      const names = namesFor(access, me);
       const by = newest.authorId === writer ? "You, in another window," : newest.authorId ? names.person(newest.authorId) : "Tesoro";
       throw changedMeanwhile(`${by} saved version ${versionName(newest)} after you began. Yours is kept; choose what to do with both.`, {
         version: versionName(newest),
         by,
         title: newest.title,
-        body: newest.body,
+        body: bodyFor(access, me, newest.body),
       });
     }
+    const body = bodyFrom(access, me, sound, newest.body);
     const next = { major: newest.major, minor: newest.minor + 1 };
     const entry = await appendEntry(
       tx,

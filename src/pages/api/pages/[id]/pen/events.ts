@@ -4,7 +4,7 @@ import { streamOf } from "../../../../../server/live/stream.ts";
 import { readPen } from "../../../../../server/services/pen/pen.ts";
 import { changedMeanwhile } from "../../../../../server/trouble.ts";
 
-export const GET = serve(contract, ({ params, query, me }) => {
+export const GET = serve(contract, ({ params, query, me, context }) => {
   if (query.for !== me) throw changedMeanwhile("On this browser somebody else is signed in now.");
-  return streamOf(me, params.id, () => readPen(me, params.id));
+  return streamOf({ person: me, session: context.locals.session }, params.id, () => readPen(me, params.id));
 });

@@ -1,0 +1,90 @@
+/** What looking at a request costs is bounded, whatever it holds: by elements looked into, faults told and bytes answered. */
+import { getMetadataStorage } from "class-validator";
+import { beforeAll, expect, it } from "vitest";
+import { CONTRACTS } from "../../contracts/all.ts";
+import type { Trouble } from "../trouble.ts";
+import { readForm, readJson, readQuery } from "./border.ts";
+import { checkShape } from "./shape.ts";
+
+/** Things whose class was asked about: each time one is looked into. */
+let looked = 0;
+beforeAll(() => {
+  const storage = getMetadataStorage();
+  const { getTargetValidationMetadatas: find } = storage;
+  storage.getTargetValidationMetadatas = (...asked) => {
+    looked++;
+    return find.apply(storage, asked);
+  };
+});
+
+/** As a list of so many is allowed anywhere, each looked into at most a few times; and nothing multiplies that. */
+const MOST_LOOKED = 25_000;
+const MOST_ANSWERED = 20_000;
+
+const fieldsOf = (type: new () => object): string[] => [
+  ...new Set(
+    getMetadataStorage()
+      .getTargetValidationMetadatas(type, "", false, false)
+      .map((it) => it.propertyName),
+  ),
+];
+
+/** As many values as the border lets by. */
+const VALUES = 140_000;
+
+/** Bodies made to cost: long lists of nothing in every field, and in lists; names that nobody knows; both at once. */
+function costly(fields: readonly string[]): [string, object][] {
+  const nothings = (count: number, it: () => unknown) => Array.from({ length: count }, it);
+  const inAll = (value: () => unknown) => Object.fromEntries(fields.map((name) => [name, value()]));
+  const each = Math.floor(VALUES / Math.max(1, fields.length));
+  const unknown = Object.fromEntries(nothings(450, () => 0).map((_, i) => [`n${i}`, 0]));
+  return [
+    ["many empty things", inAll(() => nothings(each, () => ({})))],
+    ["just as many empty things as one may", inAll(() => nothings(Math.min(500, each), () => ({})))],
+    ["lists in lists", inAll(() => nothings(Math.min(500, each / 40), () => nothings(40, () => ({}))))],
+    ["a thing that holds lists", inAll(() => ({ a: nothings(each, () => ({})) }))],
+    [
+      "things of a kind, all wrong",
+      inAll(() => nothings(Math.min(500, each / 15), () => ({ kind: "grant", put: { to: [], abilities: nothings(9, () => 0) } }))),
+    ],
+    ["unknown names", unknown],
+    ["unknown names in things", inAll(() => unknown)],
+    ["unknown names in each of many things", inAll(() => nothings(Math.min(500, each / 12), () => ({ a: 0, b: 0, c: 0, d: 0, e: 0 })))],
+  ];
+}
+
+const shapes = CONTRACTS.flatMap(({ method, path, body, query }) => [
+  ...(body ? [[`${method} ${path}`, body] as const] : []),
+  ...(query ? [[`${method} ${path}?`, query] as const] : []),
+]);
+
+it.each(shapes)("costs no more than is said: %s", async (_, type) => {
+  for (const [what, value] of costly(fieldsOf(type))) {
+    looked = 0;
+    const error = (await checkShape(type, value).then(
+      () => null,
+      (it: Trouble) => it,
+    )) as Trouble | null;
+    const told = error === null ? 0 : Buffer.byteLength(JSON.stringify([error.message, error.details]));
+    expect([what, looked <= MOST_LOOKED, told <= MOST_ANSWERED]).toEqual([what, true, true]);
+    expect((error?.details as unknown[] | undefined)?.length ?? 0).toBeLessThanOrEqual(20);
+  }
+});
+
+it("goes no further than the border where there are too many values, fields or names", async () => {
+  const sent = (body: string, type = "application/json") =>
+    new Request("http://here/", { method: "POST", body, headers: { "content-type": type } });
+  const says = (work: Promise<unknown>) =>
+    work.then(
+      () => "",
+      ({ message }: Error) => message,
+    );
+  expect(await says(readJson(sent(`[${"0,".repeat(200_000)}0]`)))).toContain("more than 150,000 values");
+  const fields = Array.from({ length: 600 }, (_, i) => `"n${i}":0`).join();
+  expect(await says(readJson(sent(`{"a":[{${fields}}]}`)))).toContain("more than 500 fields");
+  const names = Array.from({ length: 2_000 }, (_, i) => `n${i}=`).join("&");
+  expect(await says(readForm(sent(names, "application/x-www-form-urlencoded")))).toContain("more than 60 names");
+  expect(() => readQuery(new URL(`http://here/?${names}`))).toThrow("more than 60 names");
+  // What is in order is let by, as large as it may be.
+  expect(await readJson(sent(`{"a":[${"0,".repeat(90_000)}0]}`))).toMatchObject({ a: expect.any(Array) });
+});
