@@ -1,8 +1,11 @@
-/** Tags as they come in: words that are seen, short, and told apart by commas. */
+/** What comes in: tags are words that are seen, short, and told apart by commas; edits have the fields that somebody may set. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
 import { holds } from "../../test/holds.ts";
+import { FIELDS, forbiddenFields } from "../core/access/authority/fields.ts";
+import type { Person } from "../core/access/model/index.ts";
 import { isTag } from "./checks.ts";
+import { EDIT_BODIES } from "./rules.ts";
 
 it("a tag is a text that survives being typed in a list with commas; nothing blank is one", () => {
   holds(
@@ -16,4 +19,21 @@ it("a tag is a text that survives being typed in a list with commas; nothing bla
     expect([no, isTag(no)]).toEqual([no, false]);
   for (const yes of ["a", "patrol-route", "two words", "Ölfass", "=sum", "__proto__", "x".repeat(40)])
     expect([yes, isTag(yes)]).toEqual([yes, true]);
+});
+
+it("every field that can be sent is named with who may change it; what is not named is nobody's to set", () => {
+  const named = FIELDS as Readonly<Record<string, Readonly<Record<string, unknown>>>>;
+  const kinds = new Set<string>(EDIT_BODIES.map(({ name }) => name));
+  // Passes and flags have doors of their own.
+  expect(
+    Object.keys(named)
+      .filter((kind) => !kinds.has(kind))
+      .sort(),
+  ).toEqual(["flag", "pass"]);
+  const gus: Person = { id: "gus", kind: "guest", status: "active" };
+  const odd = { ...gus, since: "2026" } as Person;
+  expect(forbiddenFields({ kind: "person", person: "gus", remove: gus, put: odd })).toEqual(["since"]);
+  const pledge = { id: "q", who: { class: "outsiders" as const }, rule: "never" as const, ability: "read" as const, where: {} };
+  expect(forbiddenFields({ kind: "pledge", pledge: "q", remove: pledge, put: { ...pledge, id: "r" } })).toEqual(["id"]);
+  expect(forbiddenFields({ kind: "pledge", pledge: "q", put: pledge })).toEqual([]);
 });

@@ -245,6 +245,7 @@ export const TABLE = [
         "Guests are brought in by site keepers; by Keepers of a place where the house rules allow it.",
       ),
       moveEndOfGuest: act(any(theirs, siteKeeper), "The end of a guest is moved by whoever brought them in, or by site keepers."),
+      takeEndOff: act(siteKeeper, "A guest has an end: only site keepers take it off."),
     },
   },
   {

@@ -10,12 +10,16 @@ import {
   maskOf,
   NOTHING,
   type PlaceEdit,
+  principalKey,
   type StateAct,
   sameValue,
 } from "../model/index.ts";
 import { HELPER_LIMIT } from "../workbench/index.ts";
 import { may } from "./acts.ts";
+import { forbiddenFields, takesEndOff } from "./fields.ts";
 import { type Judge, lackingMessage } from "./judge.ts";
+
+type Of<K extends Edit["kind"]> = Extract<Edit, { kind: K }>;
 
 interface Surroundings {
   /** Places that the same change starts. */
@@ -31,6 +35,8 @@ interface Surroundings {
   /** Groups whose members the maker manages. */
   manages: Managed;
   guests: Guests;
+  /** Grants that the same change takes away. */
+  taken: readonly Of<"grant">[];
   /** Where the same change grants something to whom it brings in, by person. */
   grantedTo: ReadonlyMap<string, readonly string[]>;
 }
@@ -46,11 +52,11 @@ export interface Guests {
   mine: ReadonlySet<string>;
 }
 
-type Of<K extends Edit["kind"]> = Extract<Edit, { kind: K }>;
-
 /** Refuses what the maker of a change may not do at all. */
 export function judgeAct(judge: Judge, edit: Edit, surroundings: Surroundings) {
   if (surroundings.follows.has(edit)) return;
+  const forbidden = forbiddenFields(edit);
+  if (forbidden.length > 0) judge.refuse({ code: "notAllowed", message: `Nobody sets this: ${forbidden.join(", ")}.` });
   switch (edit.kind) {
     case "start":
       if (edit.as === "space") return judge.need("makeSpace", null);
@@ -82,16 +88,21 @@ export function judgeAct(judge: Judge, edit: Edit, surroundings: Surroundings) {
   }
 }
 
-/** A guest comes in with grants at places where their host admits people; their end is moved by their host; all else is for site keepers. */
-function person(judge: Judge, { person: id, remove, put }: Of<"person">, { guests, grantedTo }: Surroundings): void {
-  if (!remove && put?.kind === "guest" && put.status === "active" && guests.allowed) {
+/**
+ * A guest comes in until some day, with grants at places where their host admits people; their end is moved by their host, and
+ * taken off by nobody but a site keeper; all else is for site keepers.
+ */
+function person(judge: Judge, edit: Of<"person">, { guests, grantedTo }: Surroundings): void {
+  const { person: id, remove, put } = edit;
+  if (!remove && put?.kind === "guest" && put.status === "active" && put.until != null && guests.allowed) {
     const places = grantedTo.get(id) ?? [];
     for (const place of places) judge.need("bringInGuest", place, { allowed: true });
     if (places.length > 0) return;
   }
   const { until: _, ...before } = remove ?? {};
   const { until: __, ...after } = put ?? {};
-  if (remove?.kind === "guest" && sameValue(before, after)) judge.need("moveEndOfGuest", null, { theirs: guests.mine.has(id) });
+  if (remove?.kind === "guest" && sameValue(before, after) && !takesEndOff(edit))
+    judge.need("moveEndOfGuest", null, { theirs: guests.mine.has(id) });
   else judge.need("changePeople", null);
 }
 
@@ -143,11 +154,25 @@ function actAtPlace(judge: Judge, edit: PlaceEdit, surroundings: Surroundings) {
   }
 }
 
-function ruleChange(judge: Judge, edit: Of<"grant" | "fence" | "stance">, { published }: Surroundings): void {
+/** Whether a grant is to a guest by name. */
+function isOfGuest({ before }: Judge, { put }: Of<"grant">): boolean {
+  return put !== undefined && "person" in put.to && subjectOf(before, put.to)?.class === "guests";
+}
+
+/** Whether what a guest is granted anew has no end, where what it stands for had one; also in two edits of one change. */
+function losesItsEnd(edit: Of<"grant">, taken: readonly Of<"grant">[]): boolean {
+  if (!edit.put || edit.put.until != null) return false;
+  const key = principalKey(edit.put.to);
+  const before = [...(edit.remove ? [edit] : []), ...taken.filter((it) => it.place === edit.place)];
+  return before.some(({ remove }) => remove?.until != null && principalKey(remove.to) === key);
+}
+
+function ruleChange(judge: Judge, edit: Of<"grant" | "fence" | "stance">, { published, taken }: Surroundings): void {
   if (edit.kind === "grant" && published.has(edit.place) && edit.remove?.draft && !edit.put) return;
   const { set, oversight } = judge.standing(edit.place);
   const helpers = edit.kind === "grant" && isHelperEdit(edit, set) && may("letHelpersIn", judge.standing(edit.place)) === null;
   if (!helpers) judge.need("changeRules", edit.place);
+  if (edit.kind === "grant" && isOfGuest(judge, edit) && losesItsEnd(edit, taken)) judge.need("takeEndOff", edit.place);
   if (edit.kind !== "grant" || !edit.put || oversight) return;
   const put = maskOf(edit.put.abilities);
   if (put & GOVERN)

@@ -90,7 +90,8 @@ function judgeActs(judge: Judge, { edits, manages = new Map(), guests = NO_GUEST
   for (const edit of edits) if (edit.kind === "start" && (edit.as === "space" || inNewSpace.has(edit.parent))) inNewSpace.add(edit.place);
   const moved = new Map(edits.flatMap((edit) => (edit.kind === "move" ? [[edit.place, edit.to] as const] : [])));
   const published = new Set(edits.flatMap((edit) => (edit.kind === "state" && edit.to.state === "live" ? [edit.place] : [])));
-  for (const edit of edits) judgeAct(judge, edit, { started, inNewSpace, moved, published, manages, guests, grantedTo, follows });
+  const taken = edits.flatMap((edit) => (edit.kind === "grant" && edit.remove ? [edit] : []));
+  for (const edit of edits) judgeAct(judge, edit, { taken, started, inNewSpace, moved, published, manages, guests, grantedTo, follows });
 }
 
 /**
