@@ -2,7 +2,7 @@
 import "reflect-metadata";
 import { IsString, MaxLength, ValidateBy, ValidateIf, type ValidationOptions } from "class-validator";
 import { instantOf } from "../core/access/model/index.ts";
-import { hasWords } from "../core/words.ts";
+import { hasWords, isLine } from "../core/words.ts";
 
 /** A text that holds more than blanks. */
 export const HasWords = (options?: ValidationOptions): PropertyDecorator =>
@@ -16,6 +16,17 @@ export const HasWords = (options?: ValidationOptions): PropertyDecorator =>
     },
     options,
   );
+
+/** A name or a title: one line of words, of so many characters at most. */
+export const IsLine = (most: number): PropertyDecorator =>
+  ValidateBy({
+    name: "isLine",
+    constraints: [most],
+    validator: {
+      validate: (value) => typeof value === "string" && isLine(value) && value.length <= most,
+      defaultMessage: (it) => `${it?.property} must be one line of at most ${most} characters`,
+    },
+  });
 
 /** A field that may be left out; null is no way of leaving it out, and is checked like any other value. */
 export const MayBeAbsent = (): PropertyDecorator => ValidateIf((_, value) => value !== undefined);

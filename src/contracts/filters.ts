@@ -1,11 +1,11 @@
 /** Filters of the table of pages that were given a name: for oneself, or for a space. */
 import "reflect-metadata";
 import { IsString, Matches, MaxLength } from "class-validator";
-import { HasWords, MayBeAbsent } from "./checks.ts";
+import { HasWords, IsLine, MayBeAbsent } from "./checks.ts";
 import { declare, json, nothing } from "./declare.ts";
 
 export class SaveFilterBody {
-  @IsString() @HasWords() @MaxLength(80) name!: string;
+  @IsLine(80) @HasWords() name!: string;
   /** The address of the view after its path. */
   @IsString() @MaxLength(2000) @Matches(/^\?[\w\-.~%=&+:,!*'()]*$/) address!: string;
   /** For all who see this space; without it for oneself. */

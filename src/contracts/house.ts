@@ -5,15 +5,15 @@ import type { Made } from "./change.ts";
 import { declare, file, json, NoQuery, nothing } from "./declare.ts";
 import type { Named } from "./people.ts";
 import "reflect-metadata";
-import { ArrayMinSize, IsArray, IsIn, IsObject, IsOptional, IsString, MaxLength } from "class-validator";
+import { ArrayMinSize, IsArray, IsIn, IsObject, IsOptional } from "class-validator";
 import { LIMITS } from "../core/words.ts";
 import type { Preview } from "./change.ts";
-import { HasWords, IsInstant } from "./checks.ts";
+import { HasWords, IsInstant, IsLine } from "./checks.ts";
 import { ActingBody } from "./rules.ts";
 import { TOKEN_SCOPES, type TokenScope } from "./tokens.ts";
 
 export class TokenBody {
-  @IsString() @HasWords() @MaxLength(LIMITS.name) name!: string;
+  @IsLine(LIMITS.name) @HasWords() name!: string;
   @IsArray() @ArrayMinSize(1) @IsIn(TOKEN_SCOPES, { each: true }) scopes!: TokenScope[];
   @IsOptional() @IsInstant() until?: string;
 }

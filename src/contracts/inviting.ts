@@ -19,7 +19,7 @@ import {
 } from "class-validator";
 import { LIMITS } from "../core/words.ts";
 import type { Made, Preview } from "./change.ts";
-import { HasWords, IsInstant, MayBeAbsent } from "./checks.ts";
+import { HasWords, IsInstant, IsLine, MayBeAbsent } from "./checks.ts";
 import { declare, json } from "./declare.ts";
 import type { Levels, Named } from "./people.ts";
 import { ActingBody } from "./rules.ts";
@@ -32,7 +32,7 @@ const MOST_PLACES = 20;
 export const INVITATION_DAYS = 14;
 
 export class AskedBody {
-  @IsString() @HasWords() @MaxLength(LIMITS.group) name!: string;
+  @IsLine(LIMITS.group) @HasWords() name!: string;
   @IsString() @MaxLength(200) @IsEmail({}, { message: "email must be a mail address, like ana@example.org" }) email!: string;
 }
 

@@ -3,7 +3,7 @@ import "reflect-metadata";
 import { IsBoolean, IsOptional, IsString, MaxLength } from "class-validator";
 import { LIMITS } from "../core/words.ts";
 import type { Made, Preview } from "./change.ts";
-import { HasWords, IsInstant, MayBeAbsent } from "./checks.ts";
+import { HasWords, IsInstant, IsLine, MayBeAbsent } from "./checks.ts";
 import { declare, json } from "./declare.ts";
 import type { Named } from "./people.ts";
 import { ActingBody } from "./rules.ts";
@@ -54,7 +54,7 @@ export class MakePassBody extends ActingBody {
   @IsBoolean() below!: boolean;
   @IsOptional() @IsInstant() until!: string | null;
   /** What it is for. */
-  @IsString() @HasWords() @MaxLength(LIMITS.name) name!: string;
+  @IsLine(LIMITS.name) @HasWords() name!: string;
 }
 
 export const lookAtPass = declare({

@@ -16,7 +16,7 @@ import {
 } from "class-validator";
 import { ABILITIES, type Ability, type PageState } from "../core/access/model/index.ts";
 import { LIMITS } from "../core/words.ts";
-import { HasWords, IsInstant, IsTag, MayBeAbsent } from "./checks.ts";
+import { HasWords, IsInstant, IsLine, IsTag, MayBeAbsent } from "./checks.ts";
 
 /** Ids that come in with what is new: short, and of signs that mean nothing anywhere. */
 const NEW_ID = /^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$/;
@@ -55,7 +55,7 @@ export class GroupBody {
 
 export class NamedGroupBody {
   @IsString() @MaxLength(64) id!: string;
-  @IsString() @HasWords() @MaxLength(LIMITS.group) name!: string;
+  @IsLine(LIMITS.group) @HasWords() name!: string;
 }
 
 /** What is put where nothing was has an id that means nothing anywhere; one that stands keeps its own. */

@@ -21,7 +21,7 @@ import {
 import { FLAG_KINDS, type FlagKind, type PageState } from "../core/access/model/index.ts";
 import { ACTION_NAMES, type ActionName, ROUTINE_LIMITS, type Routine, type RoutineFilter } from "../core/routines/index.ts";
 import { LIMITS } from "../core/words.ts";
-import { HasWords, IsTag, MayBeAbsent } from "./checks.ts";
+import { HasWords, IsLine, IsTag, MayBeAbsent } from "./checks.ts";
 import { declare, json, NoQuery, nothing } from "./declare.ts";
 import type { Named } from "./people.ts";
 
@@ -98,7 +98,7 @@ export class LookAtRoutineBody extends RoutineBody {
 
 export class SaveRoutineBody extends RoutineBody {
   // It stands in the subject of letters: one line.
-  @IsString() @HasWords() @MaxLength(LIMITS.name) @Matches(/^[^\r\n]*$/, { message: "$property must be one line" }) name!: string;
+  @IsLine(LIMITS.name) @HasWords() name!: string;
   /** Whether it runs by itself from now on. */
   @IsBoolean() on!: boolean;
 }

@@ -1,9 +1,12 @@
 /** What comes in: tags are words that are seen, short, and told apart by commas; edits have the fields that somebody may set. */
+import { getMetadataStorage } from "class-validator";
 import fc from "fast-check";
 import { expect, it } from "vitest";
 import { holds } from "../../test/holds.ts";
 import { FIELDS, forbiddenFields } from "../core/access/authority/fields.ts";
 import type { Person } from "../core/access/model/index.ts";
+import { asLine, isLine } from "../core/words.ts";
+import "./all.ts";
 import { isTag } from "./checks.ts";
 import { EDIT_BODIES } from "./rules.ts";
 
@@ -19,6 +22,37 @@ it("a tag is a text that survives being typed in a list with commas; nothing bla
     expect([no, isTag(no)]).toEqual([no, false]);
   for (const yes of ["a", "patrol-route", "two words", "Ölfass", "=sum", "__proto__", "x".repeat(40)])
     expect([yes, isTag(yes)]).toEqual([yes, true]);
+});
+
+it("every name and title that can be sent is one line", () => {
+  // What is searched for, or repeated to show that it is meant; words of programs; what stood before.
+  const others = [
+    "PeopleFilter.words",
+    "ErasePersonBody.name",
+    "ActionBody.name",
+    "SettingsBefore.name",
+    "GroupBody.name",
+    "PersonBody.name",
+  ];
+  const storage = getMetadataStorage();
+  const targets = new Map(
+    [...(storage as unknown as { validationMetadatas: Map<new () => object, unknown> }).validationMetadatas.keys()].map((it) => [
+      it.name,
+      it,
+    ]),
+  );
+  const named = [...targets].flatMap(([name, target]) => {
+    const fields = storage.getTargetValidationMetadatas(target, "", false, false);
+    return ["name", "title", "heading"].flatMap((field) => {
+      const checks = fields.filter((it) => it.propertyName === field).map((it) => it.name);
+      return checks.length > 0 && !others.includes(`${name}.${field}`) ? [[`${name}.${field}`, checks.includes("isLine")]] : [];
+    });
+  });
+  expect(named.length).toBeGreaterThan(12);
+  expect(named.filter(([, held]) => !held)).toEqual([]);
+  for (const no of ["a\nb", "a\r\nb", "a\u2028b", "a\u0085b", "a\tb", "\u001b[1m"])
+    expect([no, isLine(no), isLine(asLine(no))]).toEqual([no, false, true]);
+  expect(isLine("Käse‍🧀 – “x”")).toBe(true);
 });
 
 it("every field that can be sent is named with who may change it; what is not named is nobody's to set", () => {

@@ -22,7 +22,7 @@ import type { ContentsEntry } from "../core/access/model/index.ts";
 import { isSafeHref } from "../core/content/index.ts";
 import { PERIOD_LIMITS } from "../core/review/index.ts";
 import { LIMITS } from "../core/words.ts";
-import { AreTags, AtPlace, HasWords, MayBeAbsent, SPACE_ADDRESS } from "./checks.ts";
+import { AreTags, AtPlace, HasWords, IsLine, MayBeAbsent, SPACE_ADDRESS } from "./checks.ts";
 
 export const MOST_READINESS = 12;
 
@@ -39,7 +39,7 @@ export class ArrangedEditBody extends AtPlace {
 }
 
 export class SettingsBody {
-  @IsString() @HasWords() @MaxLength(LIMITS.title) name!: string;
+  @IsLine(LIMITS.title) @HasWords() name!: string;
   @Matches(SPACE_ADDRESS, { message: "address must be small letters, digits and hyphens, at most 60" }) address!: string;
   @IsString() @MaxLength(LIMITS.note) purpose!: string;
   @MayBeAbsent() @IsBoolean() history?: boolean;
@@ -93,7 +93,7 @@ const AreEntries = (): PropertyDecorator =>
   });
 
 class ContentsEntryBody {
-  @MayBeAbsent() @IsString() @HasWords() @MaxLength(LIMITS.title) heading?: string;
+  @MayBeAbsent() @IsLine(LIMITS.title) @HasWords() heading?: string;
   @MayBeAbsent() @IsString() @MaxLength(64) page?: string;
   @MayBeAbsent()
   @ValidateBy({
@@ -104,7 +104,7 @@ class ContentsEntryBody {
     },
   })
   link?: string;
-  @MayBeAbsent() @IsString() @HasWords() @MaxLength(LIMITS.title) words?: string;
+  @MayBeAbsent() @IsLine(LIMITS.title) @HasWords() words?: string;
 }
 
 export class ContentsBody {

@@ -17,7 +17,7 @@ import type { Principal } from "../core/access/model/index.ts";
 import { PRESETS, type Preset } from "../core/access/presets/index.ts";
 import { LIMITS } from "../core/words.ts";
 import type { Preview } from "./change.ts";
-import { HasWords, MayBeAbsent, SPACE_ADDRESS } from "./checks.ts";
+import { HasWords, IsLine, MayBeAbsent, SPACE_ADDRESS } from "./checks.ts";
 import { declare, json } from "./declare.ts";
 import type { GridCell } from "./grid.ts";
 import { PrincipalBody } from "./rules.ts";
@@ -62,11 +62,11 @@ export class SpaceBody {
 
 export class LookAtSpaceBody extends SpaceBody {
   /** As far as it is typed. */
-  @IsString() @MaxLength(LIMITS.title) title!: string;
+  @IsLine(LIMITS.title) title!: string;
 }
 
 export class StartSpaceBody extends SpaceBody {
-  @IsString() @HasWords() @MaxLength(LIMITS.title) title!: string;
+  @IsLine(LIMITS.title) @HasWords() title!: string;
   /** What it is for, in a sentence; readers see it at the front door. */
   @IsString() @MaxLength(LIMITS.note) purpose!: string;
   /** Zone of whoever makes it, for the day that a template is filled with. */

@@ -3,7 +3,7 @@ import "reflect-metadata";
 import { IsBoolean, IsIn, IsOptional, IsString, MaxLength } from "class-validator";
 import type { Blank } from "../core/content/index.ts";
 import { LIMITS } from "../core/words.ts";
-import { HasWords, MayBeAbsent } from "./checks.ts";
+import { HasWords, IsLine, MayBeAbsent } from "./checks.ts";
 import { declare, json, NoQuery, nothing } from "./declare.ts";
 import type { Named } from "./people.ts";
 import { BufferBody, type KeptAt, SaveBody, type SavedVersion, SpendingBody, type Started, type Written } from "./writing.ts";
@@ -12,7 +12,7 @@ import { BufferBody, type KeptAt, SaveBody, type SavedVersion, SpendingBody, typ
 export const MOST_TEMPLATE_PAGES = 30;
 
 class TemplateBody {
-  @IsString() @HasWords() @MaxLength(LIMITS.name) name!: string;
+  @IsLine(LIMITS.name) @HasWords() name!: string;
   /** What it is for, in a sentence. */
   @IsString() @MaxLength(LIMITS.note) about!: string;
 }
@@ -34,7 +34,7 @@ export class ChangeTemplateBody extends TemplateBody {
 export class AddTemplatePageBody {
   /** The page of the template it is to stand under. */
   @IsString() @MaxLength(64) under!: string;
-  @IsString() @HasWords() @MaxLength(LIMITS.title) title!: string;
+  @IsLine(LIMITS.title) @HasWords() title!: string;
 }
 
 export class ShiftTemplatePageBody {

@@ -3,7 +3,7 @@ import "reflect-metadata";
 import { IsIn, IsString, IsTimeZone, MaxLength } from "class-validator";
 import type { HelperLevel } from "../core/access/workbench/index.ts";
 import { LIMITS } from "../core/words.ts";
-import { HasWords, MayBeAbsent } from "./checks.ts";
+import { HasWords, IsLine, MayBeAbsent } from "./checks.ts";
 import { declare, json, NoQuery, nothing } from "./declare.ts";
 import { TakeUpBody, type VersionList, VersionsQuery, type VersionText } from "./versions.ts";
 import { BufferBody, type KeptAt, SaveBody, type SavedVersion, SpendingBody, type Started, type Written } from "./writing.ts";
@@ -15,7 +15,7 @@ export const MOST_HELPERS = 50;
 
 export class BeginDraftBody {
   /** May be absent where something is begun from. */
-  @MayBeAbsent() @IsString() @HasWords() @MaxLength(LIMITS.title) title?: string;
+  @MayBeAbsent() @IsLine(LIMITS.title) @HasWords() title?: string;
   /** A template of the site. */
   @MayBeAbsent() @IsString() @MaxLength(64) template?: string;
   /** A page that is copied, as far as one may read it. */

@@ -22,7 +22,7 @@ import type { PageBody } from "../core/content/index.ts";
 import type { LifeActName } from "../core/lifecycle/index.ts";
 import { LIMITS } from "../core/words.ts";
 import type { Approval } from "./approval.ts";
-import { HasWords, IsInstant, MayBeAbsent, VERSION } from "./checks.ts";
+import { HasWords, IsInstant, IsLine, MayBeAbsent, VERSION } from "./checks.ts";
 
 const TAB = /^[\w-]{1,40}$/;
 
@@ -30,7 +30,7 @@ export class StartPageBody {
   @IsString() @MaxLength(64) parent!: string;
   @IsIn(["page", "bulletin"]) as!: "page" | "bulletin";
   /** May be absent where a template has one. */
-  @MayBeAbsent() @IsString() @HasWords() @MaxLength(LIMITS.title) title?: string;
+  @MayBeAbsent() @IsLine(LIMITS.title) @HasWords() title?: string;
   /** What it is begun from; absent: blank. */
   @MayBeAbsent() @IsString() @MaxLength(64) template?: string;
   /** Zone of whoever begins it, for the day that a template is filled with. */
@@ -49,7 +49,7 @@ export class SpendingBody {
 }
 
 export class SaveBody extends SpendingBody {
-  @IsString() @HasWords() @MaxLength(LIMITS.title) title!: string;
+  @IsLine(LIMITS.title) @HasWords() title!: string;
   @IsObject() body!: PageBody;
   /** The version these words were written on, as "2.1". */
   @Matches(VERSION) base!: string;
@@ -57,7 +57,7 @@ export class SaveBody extends SpendingBody {
 }
 
 export class BufferBody extends SpendingBody {
-  @IsString() @MaxLength(2 * LIMITS.title) title!: string;
+  @IsLine(2 * LIMITS.title) title!: string;
   @IsObject() body!: PageBody;
   @Matches(VERSION) base!: string;
   @Matches(TAB) tab!: string;

@@ -1,7 +1,7 @@
 /** The text that is being written: its tools, its title, itself. */
 import { type ClipboardEvent, type PointerEvent, type ReactNode, useMemo } from "react";
 import { bodyHtml } from "../../core/content/index.ts";
-import { LIMITS } from "../../core/words.ts";
+import { asLine, LIMITS } from "../../core/words.ts";
 import { Remaining } from "../../ui/TextField.tsx";
 import { actOfClick, actOfPaste, reachByKey } from "./reached.ts";
 import { ToolRow } from "./ToolRow.tsx";
@@ -85,7 +85,7 @@ export function Paper({ writing, children }: { writing: Writing; children?: Reac
           dir="auto"
           readOnly={readOnly}
           value={writing.title}
-          onChange={(event) => writing.setTitle(event.target.value)}
+          onChange={(event) => writing.setTitle(asLine(event.target.value))}
         />
         <Remaining value={writing.title} most={LIMITS.title} />
         {live.problem && (

@@ -2,6 +2,7 @@
  * Reads an access document (access-model.md, section 11). A document is refused as a whole, and every error is listed
  * with the JSON path it stands at.
  */
+import { isLine } from "../../words.ts";
 import {
   ABILITIES,
   type Ability,
@@ -69,6 +70,13 @@ class Reader {
     if (typeof value === "string" && value !== "") return value;
     this.fail(path, "must be a text that is not empty");
     return "";
+  }
+
+  /** A name or a title. */
+  optionalLine(value: unknown, path: string): string | undefined {
+    const text = this.optionalText(value, path);
+    if (text !== undefined && !isLine(text)) this.fail(path, "must be one line");
+    return text;
   }
 
   optionalText(value: unknown, path: string): string | undefined {
@@ -160,7 +168,7 @@ function readCeilings(r: Reader, value: unknown, path: string): Ceilings {
 function readPerson(r: Reader, value: unknown, path: string): Person {
   const it = r.object(value, path, ["id", "name", "kind", "status", "until"]);
   const until = r.until(it.until, `${path}.until`);
-  const name = r.optionalText(it.name, `${path}.name`);
+  const name = r.optionalLine(it.name, `${path}.name`);
   return {
     id: r.text(it.id, `${path}.id`),
     ...(name === undefined ? {} : { name }),
@@ -172,7 +180,7 @@ function readPerson(r: Reader, value: unknown, path: string): Person {
 
 function readGroup(r: Reader, value: unknown, path: string): Group {
   const it = r.object(value, path, ["id", "name", "members"]);
-  const name = r.optionalText(it.name, `${path}.name`);
+  const name = r.optionalLine(it.name, `${path}.name`);
   return {
     id: r.text(it.id, `${path}.id`),
     ...(name === undefined ? {} : { name }),
@@ -191,7 +199,7 @@ function readMember(r: Reader, value: unknown, path: string): GroupMember {
 /** A group without its members, which are put in and taken out one by one. */
 function readBareGroup(r: Reader, value: unknown, path: string): Omit<Group, "members"> {
   const it = r.object(value, path, ["id", "name"]);
-  const name = r.optionalText(it.name, `${path}.name`);
+  const name = r.optionalLine(it.name, `${path}.name`);
   return { id: r.text(it.id, `${path}.id`), ...(name === undefined ? {} : { name }) };
 }
 
@@ -236,7 +244,7 @@ const PLACE_FIELDS = [
 function readPlace(r: Reader, value: unknown, path: string): Place {
   const it = r.object(value, path, PLACE_FIELDS);
   const parent = it.parent === undefined || it.parent === null ? undefined : r.text(it.parent, `${path}.parent`);
-  const title = r.optionalText(it.title, `${path}.title`);
+  const title = r.optionalLine(it.title, `${path}.title`);
   const owner = it.owner === undefined || it.owner === null ? undefined : r.text(it.owner, `${path}.owner`);
   const was = it.was === undefined || it.was === null ? undefined : r.oneOf(it.was, `${path}.was`, STATES_BEFORE);
   const binnedFrom =

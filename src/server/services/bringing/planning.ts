@@ -2,7 +2,7 @@
 import { isEmail } from "class-validator";
 import type { Outcome, TableRow } from "../../../contracts/bringing.ts";
 import { type AccessDocument, type Edit, endOf, type Instant, instantOf, type Person } from "../../../core/access/model/index.ts";
-import { hasWords, LIMITS } from "../../../core/words.ts";
+import { hasWords, isLine, LIMITS } from "../../../core/words.ts";
 import { plain } from "../people/names.ts";
 import type { Row } from "./reading.ts";
 
@@ -80,6 +80,7 @@ class Planning {
     if (address === "") return "There is no mail address.";
     if (!isEmail(address) || address.length > 200) return `“${address.slice(0, 60)}” is no mail address.`;
     if (name !== undefined && name.length > LIMITS.group) return `The name has more than ${LIMITS.group} characters.`;
+    if (name !== undefined && !isLine(name)) return "The name must be one line.";
     if (kind !== undefined && !["", "member", "guest"].includes(kind.toLowerCase()))
       return `“${kind.slice(0, 40)}” is neither member nor guest.`;
     if (until !== undefined && endIn(until) === undefined) return `“${until.slice(0, 40)}” is no day: write it as 2027-01-31.`;

@@ -3,6 +3,7 @@ import { and, eq, isNull } from "drizzle-orm";
 import { ASKED_DAYS } from "../../../contracts/asked.ts";
 import { isActive, placeOf, siteOf, subjectOf } from "../../../core/access/index/index.ts";
 import { FLAG_WORDS, type Seq } from "../../../core/access/model/index.ts";
+import { asLine } from "../../../core/words.ts";
 import { type Access, isKeeper, mayNot, mayRead, readAccess } from "../../access/current.ts";
 import { mayKnowOthers } from "../../access/known.ts";
 import { demoPeople } from "../../accounts/session.ts";
@@ -23,8 +24,9 @@ async function readerOf(tx: Tx, { personId }: Notice) {
   const access = await readAccess(tx);
   const reader = subjectOf(access.index, { person: personId });
   if (!reader?.person || !isActive(reader, access.at)) return null;
-  const name = (id: string) => subjectOf(access.index, { person: id })?.person?.name ?? "somebody";
-  return { access, reader, person: reader.person, name, site: siteOf(access.index).place.title || "Tesoro" };
+  const name = (id: string) => asLine(subjectOf(access.index, { person: id })?.person?.name ?? "somebody");
+  const person = { ...reader.person, name: asLine(reader.person.name ?? "") };
+  return { access, reader, person, name, site: asLine(siteOf(access.index).place.title || "Tesoro") };
 }
 
 /** What a link proves that somebody hands on. */
@@ -50,7 +52,7 @@ async function invitation(tx: Tx, notice: Notice): Promise<Letter | null> {
     const to = edit.kind === "grant" ? edit.put?.to : undefined;
     const place =
       edit.kind === "grant" && to && "person" in to && to.person === notice.personId ? placeOf(access.index, edit.place) : undefined;
-    return place?.place.title && mayRead(access, reader, place) ? [`  ${place.place.title}`] : [];
+    return place?.place.title && mayRead(access, reader, place) ? [`  ${asLine(place.place.title)}`] : [];
   });
   const lines = [
     `${it.person.name},`,
@@ -123,7 +125,7 @@ async function aboutPage(tx: Tx, notice: Notice) {
   const it = await readerOf(tx, notice);
   const to = it && (await addressOf(tx, notice.personId));
   const place = it && placeOf(it.access.index, notice.about.place ?? "");
-  return it && to && place ? { ...it, to, place, title: place.place.title ?? "" } : null;
+  return it && to && place ? { ...it, to, place, title: asLine(place.place.title ?? "") } : null;
 }
 
 /** Somebody asks to read a page: to whoever may admit them there at that moment. */
@@ -183,7 +185,7 @@ async function flagged(tx: Tx, notice: Notice): Promise<Letter | null> {
   for (const id of flags.split(",")) {
     const flag = await flagSeen(tx, it.access, it.reader, id);
     if (flag && flag.row.outcome === null)
-      lines.push(`  “${flag.place.place.title ?? ""}” (${FLAG_WORDS[flag.row.kind]}): ${flag.row.note}`);
+      lines.push(`  “${asLine(flag.place.place.title ?? "")}” (${FLAG_WORDS[flag.row.kind]}): ${flag.row.note}`);
   }
   if (lines.length === 0) return null;
   const text = [
@@ -209,7 +211,7 @@ async function ofRoutine(tx: Tx, notice: Notice): Promise<Letter | null> {
   const { pages = "", guests = "", name = "", note = "" } = notice.about;
   const titles = pages.split(",").flatMap((id) => {
     const place = placeOf(it.access.index, id);
-    return place && mayRead(it.access, it.reader, place) ? [`  ${place.place.title ?? ""}`] : [];
+    return place && mayRead(it.access, it.reader, place) ? [`  ${asLine(place.place.title ?? "")}`] : [];
   });
   const mine = guests === "" ? new Set<string>() : await broughtInBy(tx, notice.personId);
   const people = guests.split(",").flatMap((id) => (mine.has(id) ? [`  ${it.name(id)}`] : []));
