@@ -33,6 +33,7 @@ it("every name and title that can be sent is one line", () => {
     "SettingsBefore.name",
     "GroupBody.name",
     "PersonBody.name",
+    "ColumnsBody.name",
   ];
   const storage = getMetadataStorage();
   const targets = new Map(

@@ -3,7 +3,7 @@
  * change brings along. The states themselves are in `access/model/states.ts`.
  */
 export { actFits, actsOn, type Below, belowOf, LIFE_ACTS, type LifeAct, type LifeActName, labelOfAct, pastOfAct } from "./acts.ts";
-export { ableToApprove, wroteAll } from "./approval.ts";
+export { type Authors, ableToApprove, authorsOfNew, type Written } from "./approval.ts";
 export { completed, helpersKept } from "./completing.ts";
 export { isErasable } from "./erasing.ts";
 export { erasableFrom, type LifeFacts } from "./facts.ts";

@@ -40,7 +40,7 @@ function Stands({ approval, version }: Pick<Props, "approval" | "version">) {
   const { submission, approved } = approval;
   if (!submission && !approved)
     return (
-      <p className="soft">What is published here is approved first, by somebody who did not write all of it. {ableWords(approval)}.</p>
+      <p className="soft">What is published here is approved first, by somebody who wrote none of what is new. {ableWords(approval)}.</p>
     );
   if (!submission || submission.answer === "approved")
     return (

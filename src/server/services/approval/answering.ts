@@ -2,7 +2,6 @@
 import { and, eq } from "drizzle-orm";
 import type { ApprovalAct, ApprovalBody } from "../../../contracts/approval.ts";
 import type { CompiledPlace, CompiledSubject } from "../../../core/access/index/index.ts";
-import { wroteAll } from "../../../core/lifecycle/index.ts";
 import { hasWords } from "../../../core/words.ts";
 import { type Access, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
@@ -13,7 +12,7 @@ import { appendEntry } from "../../ledger/append.ts";
 import { addNotice } from "../../notices/notices.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
 import { newestVersion, versionName } from "../writing/versions.ts";
-import { asksApproval, authorsOfNew } from "./standing.ts";
+import { asksApproval, authorsOfVersion } from "./standing.ts";
 
 const POLICY = { submit: "write", withdraw: "write", approve: "approve", sendBack: "approve" } as const;
 const LEDGER_ACT = { submit: "submit", withdraw: "withdrawSubmission", approve: "approve", sendBack: "sendBack" } as const;
@@ -83,8 +82,8 @@ async function answer(it: Answering, as: "approved" | "sentBack"): Promise<void>
   // What was approved can still be sent back: until it is published.
   if (row.answer !== null && !(as === "sentBack" && row.answer === "approved"))
     throw changedMeanwhile(`${namesFor(access, me).person(row.answeredBy ?? "")} answered this already.`);
-  if (as === "approved" && wroteAll(await authorsOfNew(tx, row.placeId), who))
-    throw refused("You wrote all that is new here: somebody else who may publish it approves it.");
+  if (as === "approved" && (await authorsOfVersion(tx, row.placeId, row)).has(who))
+    throw refused("Words of yours are new in this version: somebody who wrote none of what is new approves it.");
   if (as === "sentBack" && !hasWords(order.note)) throw badRequest("Say what is to be done before it is given in again.");
   await tx
     .update(submissions)

@@ -71,17 +71,24 @@ it("sent back, changed, approved, published: each by whom it is for, each once, 
   expect(await inSnapshot(verifyLedger)).toMatchObject({ breaks: [] });
 });
 
-it("nobody approves what they wrote alone; with somebody else's words in it they may", async () => {
+it("nobody approves words of their own, whoever wrote others beside them; only once none of theirs are new", async () => {
   await asking("quays", true);
   const { id } = await startPage("maren", { parent: "quays", as: "page", title: "Ice watch", body: body("Mine") });
   await act("maren", id, "submit", "0.1");
-  expect(await message(act("maren", id, "approve", "0.1"))).toContain("wrote all that is new");
+  expect(await message(act("maren", id, "approve", "0.1"))).toContain("Words of yours are new");
   expect((await countPages("maren", {})).toApprove).toBe(0);
   await saved("jonas", id, "0.1", "Mine, and a word of his");
   await act("jonas", id, "submit", "0.2");
+  expect((await readWorking("maren", id)).approval?.mayApprove).toBe(false);
+  expect(await message(act("maren", id, "approve", "0.2"))).toContain("Words of yours are new");
+  expect((await countPages("maren", {})).toApprove).toBe(0);
+  await act("ines", id, "approve", "0.2");
+  // What was approved is not new any more: of what came since, she wrote nothing.
+  await saved("jonas", id, "0.2", "Mine, and two words of his");
+  await act("jonas", id, "submit", "0.3");
   expect((await readPages("maren", { approval: "mine" })).rows.map((row) => row.id)).toEqual([id]);
   expect((await countPages("maren", {})).toApprove).toBe(1);
-  await act("maren", id, "approve", "0.2");
+  await act("maren", id, "approve", "0.3");
   expect((await countPages("maren", {})).toApprove).toBe(0);
 });
 

@@ -1,8 +1,8 @@
 /** How a page stands towards approval (lifecycle.md, "Approval"): whether its space asks for it, what was given in, who may answer. */
-import { and, desc, eq, gt, isNotNull, isNull, or, type SQL, sql } from "drizzle-orm";
+import { and, asc, desc, eq, gt, isNotNull, isNull, or, type SQL, sql } from "drizzle-orm";
 import type { Approval } from "../../../contracts/approval.ts";
 import type { AccessIndex, CompiledPlace, CompiledSubject } from "../../../core/access/index/index.ts";
-import { ableToApprove, wroteAll } from "../../../core/lifecycle/index.ts";
+import { type Authors, ableToApprove, authorsOfNew } from "../../../core/lifecycle/index.ts";
 import { type Access, isKeeper, mayNot } from "../../access/current.ts";
 import { mayKnowOthers, namesFor } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
@@ -23,14 +23,24 @@ export const newerThanLive: SQL = or(
   and(eq(versions.major, pages.liveMajor), gt(versions.minor, 0)),
 ) as SQL;
 
-/** Who wrote what is new on a page since its last live version. */
-export async function authorsOfNew(tx: Tx, id: string): Promise<(string | null)[]> {
-  const rows = await tx
-    .selectDistinct({ author: versions.authorId })
+/** Who wrote any of what would go live anew by a version of a page, the newest unless it is said: since what was approved last, or is live. */
+export async function authorsOfVersion(tx: Tx, id: string, upTo?: { major: number; minor: number }): Promise<Authors> {
+  const [page] = await tx.select({ liveMajor: pages.liveMajor }).from(pages).where(eq(pages.placeId, id));
+  const upToIt = upTo && sql`(${versions.major}, ${versions.minor}) <= (${upTo.major}, ${upTo.minor})`;
+  const isLive = and(eq(versions.major, page?.liveMajor ?? -1), eq(versions.minor, 0));
+  const before = upTo && sql`(${versions.major}, ${versions.minor}) < (${upTo.major}, ${upTo.minor})`;
+  const [base] = await tx
+    .select()
     .from(versions)
-    .innerJoin(pages, eq(pages.placeId, versions.placeId))
-    .where(and(eq(versions.placeId, id), newerThanLive));
-  return rows.map(({ author }) => author);
+    .where(and(eq(versions.placeId, id), or(isNotNull(versions.approvedBy), isLive), before))
+    .orderBy(desc(versions.major), desc(versions.minor))
+    .limit(1);
+  const since = await tx
+    .select({ title: versions.title, body: versions.body, author: versions.authorId })
+    .from(versions)
+    .where(and(eq(versions.placeId, id), base && sql`(${versions.major}, ${versions.minor}) > (${base.major}, ${base.minor})`, upToIt))
+    .orderBy(asc(versions.major), asc(versions.minor));
+  return authorsOfNew(base ?? null, since);
 }
 
 /** The newest approved version that is newer than the live one, and beyond it what readers have. */
@@ -46,14 +56,14 @@ export async function approvedVersion(tx: Tx, id: string): Promise<string | null
 }
 
 /** Whether somebody may publish what these wrote without approval, since nobody else could give it: a site keeper, with a reason. */
-export const noneAble = (access: Access, me: CompiledSubject, place: CompiledPlace, authors: readonly (string | null)[]): boolean =>
+export const noneAble = (access: Access, me: CompiledSubject, place: CompiledPlace, authors: Authors): boolean =>
   isKeeper(access, me) &&
   mayNot(access, me, "publish", place) === null &&
   ableToApprove(access.index, place, authors, access.at).length === 0;
 
 /** The same of a page, by what is new on it. */
 export const publishesWithReason = async (tx: Tx, access: Access, me: CompiledSubject, place: CompiledPlace): Promise<boolean> =>
-  noneAble(access, me, place, await authorsOfNew(tx, place.place.id));
+  noneAble(access, me, place, await authorsOfVersion(tx, place.place.id));
 
 const MOST_NAMED = 6;
 
@@ -61,11 +71,12 @@ const MOST_NAMED = 6;
 export async function approvalOf(tx: Tx, access: Access, me: CompiledSubject, place: CompiledPlace): Promise<Approval | null> {
   if (!(await asksApproval(tx, access.index, place))) return null;
   const id = place.place.id;
-  const authors = await authorsOfNew(tx, id);
+  const [row] = await tx.select().from(submissions).where(eq(submissions.placeId, id));
+  const waits = row && row.answer === null ? row : undefined;
+  const authors = await authorsOfVersion(tx, id, waits);
   const able = ableToApprove(access.index, place, authors, access.at);
   const others = able.filter((it) => it !== me);
   const names = namesFor(access, me);
-  const [row] = await tx.select().from(submissions).where(eq(submissions.placeId, id));
   return {
     submission: row
       ? {
@@ -80,21 +91,20 @@ export async function approvalOf(tx: Tx, access: Access, me: CompiledSubject, pl
         }
       : null,
     approved: await approvedVersion(tx, id),
-    mayApprove: able.includes(me) && !wroteAll(authors, me.person?.id ?? ""),
+    mayApprove: able.includes(me),
     able: others.length,
     ableNames: mayKnowOthers(access, me, place) ? others.slice(0, MOST_NAMED).map((it) => names.person(it.person?.id ?? "")) : [],
     withReason: noneAble(access, me, place, authors),
   };
 }
 
-/** Pages that wait for somebody to approve them; with `writer`, those alone that hold words of somebody else. */
-export const waitingForApproval = (tx: Tx, placeId: SQL, writer?: string): SQL => {
+/** Pages that wait for somebody to approve them; with `writer`, those alone that hold no words of theirs since what was approved last. */
+export const waitingForApproval = (placeId: SQL, writer?: string): SQL => {
   const waits = sql`exists (select 1 from ${submissions} where ${submissions.placeId} = ${placeId} and ${submissions.answer} is null)`;
   if (writer === undefined) return waits;
-  const byOthers = tx
-    .select({ one: sql`1` })
-    .from(versions)
-    .innerJoin(pages, eq(pages.placeId, versions.placeId))
-    .where(and(sql`${versions.placeId} = ${placeId}`, newerThanLive, sql`${versions.authorId} is distinct from ${writer}`));
-  return sql`(${waits} and exists (${byOthers}))`;
+  return sql`(${waits} and not exists (
+    select 1 from versions w join pages p on p.place_id = w.place_id
+    where w.place_id = ${placeId} and w.author_id = ${writer}
+      and (p.live_major is null or (w.major, w.minor) > (p.live_major, 0))
+      and not exists (select 1 from versions a where a.place_id = w.place_id and a.approved_by is not null and (a.major, a.minor) >= (w.major, w.minor))))`;
 };

@@ -119,10 +119,10 @@ export async function flagged(tx: Tx, access: Access, me: CompiledSubject): Prom
 export async function waitsFor(tx: Tx, access: Access, me: CompiledSubject, which: "waiting" | "mine"): Promise<SQL> {
   const place = sql`${listing.placeId}`;
   if (which === "waiting") {
-    const waits = waitingForApproval(tx, place);
+    const waits = waitingForApproval(place);
     if (isKeeper(access, me)) return waits;
     return and(waits, within(await reachOf(tx, access.index, me.number, access.at, REVISE | OVERSEES))) as SQL;
   }
-  const mine = waitingForApproval(tx, place, me.person?.id ?? "");
+  const mine = waitingForApproval(place, me.person?.id ?? "");
   return and(mine, within(await reachOf(tx, access.index, me.number, access.at, PUBLISH))) as SQL;
 }

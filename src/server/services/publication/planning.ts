@@ -18,13 +18,13 @@ import { abilitiesIn, type Edit, principalKey, sameValue } from "../../../core/a
 import { propose } from "../../../core/access/propose/index.ts";
 import { ripple } from "../../../core/access/ripple/index.ts";
 import { update } from "../../../core/access/update/index.ts";
-import { completed } from "../../../core/lifecycle/index.ts";
+import { type Authors, completed } from "../../../core/lifecycle/index.ts";
 import { hasWords } from "../../../core/words.ts";
 import { type Access, goByWhatIs, goOnFrom, mayNot, readAccess } from "../../access/current.ts";
 import { namesFor, subjectName } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { badRequest, notThere, Trouble } from "../../trouble.ts";
-import { asksApproval, authorsOfNew, noneAble } from "../approval/standing.ts";
+import { asksApproval, authorsOfVersion, noneAble } from "../approval/standing.ts";
 import { type Planned, planChange } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
 import { besidesWords, whyNothing, wishesOf } from "../change/proposals.ts";
@@ -32,7 +32,7 @@ import type { OpenDraft } from "../workbench/opening.ts";
 import { chosenVersion, publishEdits, UNAPPROVED } from "../writing/publishing.ts";
 
 /** What is published: a page where it stands, or a private draft. */
-export type Subject = { kind: "page"; place: CompiledPlace } | { kind: "draft"; open: OpenDraft; authors: string[] };
+export type Subject = { kind: "page"; place: CompiledPlace } | { kind: "draft"; open: OpenDraft; authors: Authors };
 
 export interface PublicationPlan {
   /** The id it has, or gets. */
@@ -142,7 +142,7 @@ async function approval(
   const chosen = subject.kind === "page" ? (await chosenVersion(tx, id, order)).chosen : null;
   if (chosen?.approvedBy) return { unapproved: false, refusals: [] };
   if (order.what === "place" || order.what === "submit") return { unapproved: true, refusals: [] };
-  const authors = subject.kind === "page" ? await authorsOfNew(tx, id) : subject.authors;
+  const authors = subject.kind === "page" ? await authorsOfVersion(tx, id) : subject.authors;
   const me = subjectOf(after.index, { person: maker });
   const alone = order.what === "live" && me !== undefined && noneAble(after, me, place, authors);
   if (alone && hasWords(reason ?? "")) return { unapproved: true, refusals: [] };

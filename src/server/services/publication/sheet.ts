@@ -1,11 +1,13 @@
 /** The publish sheet: who will be able to read a page once it is live, and what is in the way (lifecycle.md, "Before it goes live"). */
-import { eq } from "drizzle-orm";
+
+import { asc, eq } from "drizzle-orm";
 import type { LookAtPublicationBody, PublicationSheet, ReadersTold } from "../../../contracts/publication.ts";
 import { principalName } from "../../../core/access/explain/index.ts";
 import { type CompiledPlace, pathOf, placeOf, subjectOf } from "../../../core/access/index/index.ts";
 import { maskOf, principalKey, RETIRE } from "../../../core/access/model/index.ts";
 import { type PageBody, pagesLinkedFrom } from "../../../core/content/index.ts";
 import { findingsIn, lookFor, passagesOf } from "../../../core/findings/index.ts";
+import { authorsOfNew } from "../../../core/lifecycle/index.ts";
 import { whereItFits } from "../../access/aside.ts";
 import { type Access, mayNot, maySee, need, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
 import { mayKnowOthers, namesFor } from "../../access/known.ts";
@@ -49,8 +51,12 @@ export async function draftToPublish(tx: Tx, asker: string, id: string, order: L
       version: draftVersion(open.draft),
     });
   if (order.to !== undefined) seenPlace(open.access, open.me, order.to);
-  const rows = await tx.selectDistinct({ author: benchVersions.authorId }).from(benchVersions).where(eq(benchVersions.draftId, id));
-  return { kind: "draft", open, authors: rows.map(({ author }) => author) };
+  const since = await tx
+    .select({ title: benchVersions.title, body: benchVersions.body, author: benchVersions.authorId })
+    .from(benchVersions)
+    .where(eq(benchVersions.draftId, id))
+    .orderBy(asc(benchVersions.rev));
+  return { kind: "draft", open, authors: authorsOfNew(null, since) };
 }
 
 async function bodyOf(tx: Tx, subject: Subject, order: LookAtPublicationBody): Promise<PageBody> {
