@@ -13,7 +13,7 @@ export class LedgerQuery {
   @IsOptional() @IsString() @MaxLength(64) who?: string;
   @IsOptional() @IsString() @MaxLength(64) place?: string;
   @IsOptional() @IsString() @MaxLength(30) act?: string;
-  @IsOptional() @Matches(ENTRY_NUMBER) before?: string;
+  @IsOptional() @Matches(ENTRY_NUMBER, { message: "$property must be the number of an entry" }) before?: string;
 }
 
 export interface LedgerLine {
