@@ -9,7 +9,7 @@ export { isErasable } from "./erasing.ts";
 export { erasableFrom, type LifeFacts } from "./facts.ts";
 export { brokenLinks, type Impact, type ImpactFacts, impactOf, type PageLink, readersOutside } from "./impact.ts";
 export { landingCandidates } from "./landings.ts";
-export { firstLandings, missingChoices } from "./lawful.ts";
+export { firstLandings, missingChoices, shownAnew } from "./lawful.ts";
 export type { Choice, Misfit, Placing, Plan, Returning } from "./making.ts";
 export { assumed, IS_NOW, landed, planAct } from "./plan.ts";
 export { type ReadersThere, readersThere } from "./readers.ts";

@@ -2,11 +2,11 @@
  * What no change leaves behind, whatever door it comes by (access-model.md, 6a): a bare edit of a state or a parent goes by the
  * same choices as an act, and is refused where one is missing.
  */
-import { type AccessIndex, placeOf } from "../access/index/index.ts";
+import { type AccessIndex, type CompiledPlace, placeOf } from "../access/index/index.ts";
 import type { Edit, EditConflict } from "../access/model/index.ts";
 import type { LifeFacts } from "./facts.ts";
 import { canLand, landingGaps } from "./landings.ts";
-import { isPage, parentOf } from "./tree.ts";
+import { branchOf, isPage, parentOf } from "./tree.ts";
 
 /** What stands below a page that left, though it should have gone along or been handed up. */
 function leftBelow(after: AccessIndex, edit: Extract<Edit, { kind: "state" }>): string | null {
@@ -59,6 +59,24 @@ export function missingChoices(before: AccessIndex, after: AccessIndex, facts: L
     if (edit) found.push({ edit, message: "it is the landing page of its space: another is chosen in the same change", unlawful: true });
   }
   return found;
+}
+
+/**
+ * Pages that readers of a space get by edits that did not show them there before: gone live, or moved in while they are live, with
+ * all that stands below them. What a space asks of its live pages is asked of these.
+ */
+export function shownAnew(before: AccessIndex, after: AccessIndex, edits: readonly Edit[]): CompiledPlace[] {
+  const touched = new Set<CompiledPlace>();
+  for (const edit of edits) {
+    const place = edit.kind === "state" || edit.kind === "move" ? placeOf(after, edit.place) : undefined;
+    if (place && isPage(place)) for (const it of edit.kind === "move" ? branchOf(after, place) : [place]) touched.add(it);
+  }
+  const spaceOf = (index: AccessIndex, { space }: CompiledPlace) => index.places[space]?.place.id;
+  return [...touched].filter((place) => {
+    if (place.place.state !== "live") return false;
+    const was = placeOf(before, place.place.id);
+    return was?.place.state !== "live" || spaceOf(before, was) !== spaceOf(after, place);
+  });
 }
 
 /** The landing pages that spaces get since their first page goes live; where there is none, readers land on a list. */

@@ -78,8 +78,20 @@ export const versions = pgTable(
     carriedFrom: text("carried_from"),
     /** Who approved it, where its space asks for that (lifecycle.md, "Approval"); a live version keeps that of its words. */
     approvedBy: text("approved_by"),
+    /** The space it was approved for. */
+    approvedIn: text("approved_in"),
   },
   (t) => [primaryKey({ columns: [t.placeId, t.major, t.minor] })],
+);
+
+/**
+ * Which live version of a page a space that asks for approval shows: approved for it, published there with a reason, or live there
+ * before it began to ask.
+ */
+export const licences = pgTable(
+  "licences",
+  { placeId: text("place_id").notNull(), major: integer("major").notNull(), spaceId: text("space_id").notNull() },
+  (t) => [primaryKey({ columns: [t.placeId, t.major, t.spaceId] })],
 );
 
 /** The version of a page that waits for approval, or was answered last; a publication ends it. */

@@ -12,7 +12,8 @@ import { appendEntry } from "../../ledger/append.ts";
 import { addNotice } from "../../notices/notices.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
 import { newestVersion, versionName } from "../writing/versions.ts";
-import { asksApproval, authorsOfVersion } from "./standing.ts";
+import { spaceIdOf } from "./licences.ts";
+import { asksApproval, authorsOfVersion, isApprovedIn } from "./standing.ts";
 
 const POLICY = { submit: "write", withdraw: "write", approve: "approve", sendBack: "approve" } as const;
 const LEDGER_ACT = { submit: "submit", withdraw: "withdrawSubmission", approve: "approve", sendBack: "sendBack" } as const;
@@ -53,7 +54,7 @@ async function submit({ tx, access, me, place, order, at }: Answering): Promise<
   const before = await submitted(tx, id);
   if (before && before.answer === null && versionName(before) === order.version)
     throw changedMeanwhile(`${namesFor(access, me).person(before.by)} gave this version in already.`);
-  if (newest.approvedBy !== null) throw badRequest("This version is approved already: it can be published.");
+  if (isApprovedIn(newest, spaceIdOf(access.index, place))) throw badRequest("This version is approved already: it can be published.");
   const row = {
     placeId: id,
     major: newest.major,
@@ -76,13 +77,13 @@ async function withdraw(it: Answering): Promise<void> {
 }
 
 async function answer(it: Answering, as: "approved" | "sentBack"): Promise<void> {
-  const { tx, access, me, order, at } = it;
+  const { tx, access, me, place, order, at } = it;
   const row = await asSeen(it);
   const who = me.person?.id ?? "";
   // What was approved can still be sent back: until it is published.
   if (row.answer !== null && !(as === "sentBack" && row.answer === "approved"))
     throw changedMeanwhile(`${namesFor(access, me).person(row.answeredBy ?? "")} answered this already.`);
-  if (as === "approved" && (await authorsOfVersion(tx, row.placeId, row)).has(who))
+  if (as === "approved" && (await authorsOfVersion(tx, row.placeId, spaceIdOf(access.index, place), row)).has(who))
     throw refused("Words of yours are new in this version: somebody who wrote none of what is new approves it.");
   if (as === "sentBack" && !hasWords(order.note)) throw badRequest("Say what is to be done before it is given in again.");
   await tx
@@ -91,7 +92,7 @@ async function answer(it: Answering, as: "approved" | "sentBack"): Promise<void>
     .where(eq(submissions.placeId, row.placeId));
   await tx
     .update(versions)
-    .set({ approvedBy: as === "approved" ? who : null })
+    .set(as === "approved" ? { approvedBy: who, approvedIn: spaceIdOf(access.index, place) } : { approvedBy: null, approvedIn: null })
     .where(and(eq(versions.placeId, row.placeId), eq(versions.major, row.major), eq(versions.minor, row.minor)));
   if (row.by !== who)
     await addNotice(tx, { kind: as, personId: row.by, about: { place: row.placeId, by: who, version: order.version }, at });

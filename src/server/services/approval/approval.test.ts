@@ -1,14 +1,22 @@
 /** Approval where a space asks for it: who gives in, answers, publishes; through every door, after rights were lost, and with nobody else able. */
+import { eq, inArray } from "drizzle-orm";
+import fc from "fast-check";
 import { expect, it } from "vitest";
 import { onDatabase } from "../../../../test/database.ts";
+import { holds } from "../../../../test/holds.ts";
 import { publication } from "../../../../test/publication.ts";
 import { status } from "../../../../test/status.ts";
-import type { Edit, SpaceSettings } from "../../../core/access/model/index.ts";
+import { type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
+import type { Edit, SpaceSettings, StateMark } from "../../../core/access/model/index.ts";
 import type { PageBody } from "../../../core/content/index.ts";
+import { readAccess } from "../../access/current.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
+import { pages, spaces } from "../../db/schema/index.ts";
 import { verifyLedger } from "../../ledger/chain.ts";
-import type { Trouble } from "../../trouble.ts";
+import { Trouble } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
+import { previewTakeBack, takeBack } from "../change/takeBack.ts";
+import { readLedger } from "../ledger/ledgerView.ts";
 import { countPages, readPages } from "../pages/pages.ts";
 import { lookAtPublication } from "../publication/sheet.ts";
 import { readSlip } from "../slip/slip.ts";
@@ -151,3 +159,148 @@ it("where nobody else is able a site keeper publishes with a reason; not while s
   expect(await status(publishPage("ines", id, { version: "0.1", note: "" }))).toBe(400);
   await publishPage("ines", id, { version: "0.1", note: "", reason: "Nobody is here." });
 });
+
+/** A page live in the handbook, which asks for nothing, of Ines. */
+async function liveElsewhere(title: string): Promise<string> {
+  const { id } = await startPage("ines", { parent: "handbook", as: "page", title, body: body(title) });
+  await publishPage("ines", id, { version: "0.1", note: "" });
+  return id;
+}
+
+it("is asked of what is so: words nobody approved there go live by no way of moving in, alone or below another page, and back out of archive or bin", async () => {
+  await asking("handbook", false);
+  await asking("quays", true);
+  const [above, below] = [await liveElsewhere("Above"), await liveElsewhere("Below")];
+  await change("ines", { kind: "move", place: below, from: "handbook", to: above });
+  const into: Edit = { kind: "move", place: above, from: "handbook", to: "quays" };
+  const state = (place: string, from: StateMark, to: StateMark): Edit => ({ kind: "state", place, from, to });
+  const live: StateMark = { state: "live" };
+  const archived: StateMark = { state: "archived", was: "live" };
+  expect(await message(change("ines", into))).toContain("2 pages whose words were never approved there");
+  // Published on the way, its own words would be asked about; those below it are as well.
+  expect(await message(publishAt("ines", above, "quays"))).toContain("never approved there");
+  // In pieces: archived, moved, taken out again.
+  await change("ines", state(below, live, archived), state(above, live, archived));
+  await change("ines", into);
+  for (const id of [above, below]) expect(await message(change("ines", state(id, archived, live)))).toContain("never approved there");
+  // What was live there before it began to ask stays what it shows; also what was archived then.
+  await asking("quays", false);
+  await change("ines", state(above, archived, live));
+  await asking("quays", true);
+  await change("ines", state(below, archived, live));
+  await change("ines", state(below, live, archived));
+  await change("ines", state(below, archived, live));
+  // Approved for one space is not approved for another.
+  await asking("handbook", true);
+  const own = await startPage("jonas", { parent: "quays", as: "page", title: "Own", body: body("Own") });
+  await act("jonas", own.id, "submit", "0.1");
+  await act("maren", own.id, "approve", "0.1");
+  await change("ines", { kind: "move", place: own.id, from: "quays", to: "handbook" });
+  expect(await message(publishPage("ines", own.id, { version: "0.1", note: "" }))).toContain("not approved");
+  await asking("handbook", false);
+});
+
+const publishAt = async (who: string, id: string, to: string) => {
+  const { preview } = await lookAtPublication(who, id, { ...publication("1.0"), to });
+  if (preview.refusals.length > 0) throw new Error(preview.refusals.map((it) => it.message).join(" "));
+};
+
+const SPACES = ["quays", "handbook"];
+const doing = fc.oneof(
+  { weight: 3, arbitrary: fc.record({ what: fc.constantFrom("save", "approve", "publish"), nth: fc.nat(2) }) },
+  {
+    weight: 3,
+    arbitrary: fc.record({
+      what: fc.constantFrom("move", "archive", "unarchive", "bin", "restore", "down", "up", "takeBack"),
+      nth: fc.nat(2),
+    }),
+  },
+  { weight: 2, arbitrary: fc.record({ what: fc.constantFrom("ask"), nth: fc.nat(1) }) },
+);
+
+it("over random sequences nothing is live where approval is asked that was neither approved there nor live there before", async () => {
+  let shown = 0;
+  await holds(
+    fc.asyncProperty(fc.array(doing, { minLength: 6, maxLength: 16 }), async (steps) => {
+      for (const space of SPACES) await asking(space, false);
+      const ids: string[] = [];
+      for (const space of ["quays", "handbook", "quays"]) {
+        const { id } = await startPage("ines", { parent: space, as: "page", title: "World", body: body("World") });
+        await publishPage("ines", id, { version: "0.1", note: "" });
+        ids.push(id);
+      }
+      /** "page version space": approved there, or live there when the space began to ask. */
+      const fine = new Set<string>();
+      const now = () =>
+        inSnapshot(async (tx) => {
+          const access = await readAccess(tx);
+          const rows = await tx.select().from(pages).where(inArray(pages.placeId, ids));
+          const asks = new Set((await tx.select().from(spaces).where(eq(spaces.approval, true))).map((it) => it.placeId));
+          return ids.map((id) => {
+            const place = placeOf(access.index, id) as CompiledPlace;
+            const space = access.index.places[place.space]?.place.id ?? "";
+            return { id, space, asks: asks.has(space), mark: place.place, live: rows.find((it) => it.placeId === id)?.liveMajor ?? null };
+          });
+        });
+      for (const { what, nth } of steps) {
+        const before = (await now())[nth] as Awaited<ReturnType<typeof now>>[number];
+        const { id, space, mark } = before;
+        const moved = (to: StateMark): Edit => ({
+          kind: "state",
+          place: id,
+          from: { state: mark.state, ...(mark.was ? { was: mark.was } : {}), ...(mark.binnedFrom ? { binnedFrom: mark.binnedFrom } : {}) },
+          to,
+        });
+        const version = () => readWorking("ines", id).then((it) => it.version);
+        const doors: Record<string, () => Promise<unknown>> = {
+          save: async () => saveVersion("jonas", id, { title: "World", body: body(`${Math.random()}`), base: await version(), note: "" }),
+          approve: async () => {
+            await act("ines", id, "submit", await version());
+            await act("ines", id, "approve", await version());
+          },
+          publish: async () => {
+            const { approval } = await readWorking("ines", id);
+            await publishPage("ines", id, { version: approval?.approved ?? (await version()), note: "" });
+            const after = (await now())[nth];
+            if (before.asks && after?.live) fine.add(`${id} ${after.live} ${space}`);
+            // Published where it is asked for means approved.
+            if (before.asks) expect(approval?.approved).not.toBe(null);
+          },
+          move: () => change("ines", { kind: "move", place: id, from: mark.parent ?? "", to: SPACES.find((it) => it !== space) ?? "" }),
+          archive: () => change("ines", moved({ state: "archived", was: mark.state as "live" })),
+          unarchive: () => change("ines", moved({ state: mark.was ?? "live" } as StateMark)),
+          bin: () => change("ines", moved({ state: "binned", was: mark.state as "live" })),
+          restore: () => change("ines", moved({ state: mark.was ?? "live" } as StateMark)),
+          down: () => change("ines", moved({ state: "draft" })),
+          up: () => change("ines", moved({ state: "live" })),
+          takeBack: async () => {
+            const [last] = (await readLedger("ines", { place: id })).lines.filter((line) => line.canTakeBack);
+            if (last) await takeBack("ines", last.seq, { note: "", seen: (await previewTakeBack("ines", last.seq)).seen, reason: "So." });
+          },
+          ask: async () => {
+            const which = SPACES[nth] ?? "";
+            const was = (await now()).some((it) => it.space === which && it.asks);
+            await asking(which, !was);
+            if (!was) for (const it of await now()) if (it.space === which && it.live) fine.add(`${it.id} ${it.live} ${which}`);
+          },
+        };
+        await (doors[what] as () => Promise<unknown>)().catch((error) => {
+          if (!(error instanceof Trouble)) throw error;
+        });
+        for (const it of await now())
+          if (it.mark.state === "live" && it.asks) {
+            shown++;
+            expect([what, it.id, it.live, it.space, fine.has(`${it.id} ${it.live} ${it.space}`)]).toEqual([
+              what,
+              it.id,
+              it.live,
+              it.space,
+              true,
+            ]);
+          }
+      }
+    }),
+    { runs: 25, asDrawn: true },
+  );
+  expect(shown).toBeGreaterThan(10);
+}, 240_000);

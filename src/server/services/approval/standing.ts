@@ -8,6 +8,7 @@ import { mayKnowOthers, namesFor } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { pages, spaces, submissions, versions } from "../../db/schema/index.ts";
 import { versionName } from "../writing/versions.ts";
+import { spaceIdOf } from "./licences.ts";
 
 /** Whether the space of a page asks for approval. */
 export async function asksApproval(tx: Tx, index: AccessIndex, place: CompiledPlace): Promise<boolean> {
@@ -23,8 +24,14 @@ export const newerThanLive: SQL = or(
   and(eq(versions.major, pages.liveMajor), gt(versions.minor, 0)),
 ) as SQL;
 
+/** Whether a version was approved for a space; of one from before that was kept, nobody knows for which. */
+export const isApprovedIn = (version: Pick<typeof versions.$inferSelect, "approvedBy" | "approvedIn">, space: string): boolean =>
+  version.approvedBy !== null && (version.approvedIn === null || version.approvedIn === space);
+const approvedIn = (space: string): SQL =>
+  and(isNotNull(versions.approvedBy), or(isNull(versions.approvedIn), eq(versions.approvedIn, space))) as SQL;
+
 /** Who wrote any of what would go live anew by a version of a page, the newest unless it is said: since what was approved last, or is live. */
-export async function authorsOfVersion(tx: Tx, id: string, upTo?: { major: number; minor: number }): Promise<Authors> {
+export async function authorsOfVersion(tx: Tx, id: string, space: string, upTo?: { major: number; minor: number }): Promise<Authors> {
   const [page] = await tx.select({ liveMajor: pages.liveMajor }).from(pages).where(eq(pages.placeId, id));
   const upToIt = upTo && sql`(${versions.major}, ${versions.minor}) <= (${upTo.major}, ${upTo.minor})`;
   const isLive = and(eq(versions.major, page?.liveMajor ?? -1), eq(versions.minor, 0));
@@ -32,7 +39,7 @@ export async function authorsOfVersion(tx: Tx, id: string, upTo?: { major: numbe
   const [base] = await tx
     .select()
     .from(versions)
-    .where(and(eq(versions.placeId, id), or(isNotNull(versions.approvedBy), isLive), before))
+    .where(and(eq(versions.placeId, id), or(approvedIn(space), isLive), before))
     .orderBy(desc(versions.major), desc(versions.minor))
     .limit(1);
   const since = await tx
@@ -44,12 +51,12 @@ export async function authorsOfVersion(tx: Tx, id: string, upTo?: { major: numbe
 }
 
 /** The newest approved version that is newer than the live one, and beyond it what readers have. */
-export async function approvedVersion(tx: Tx, id: string): Promise<string | null> {
+export async function approvedVersion(tx: Tx, id: string, space?: string): Promise<string | null> {
   const [row] = await tx
     .select({ major: versions.major, minor: versions.minor })
     .from(versions)
     .innerJoin(pages, eq(pages.placeId, versions.placeId))
-    .where(and(eq(versions.placeId, id), isNotNull(versions.approvedBy), newerThanLive))
+    .where(and(eq(versions.placeId, id), space === undefined ? isNotNull(versions.approvedBy) : approvedIn(space), newerThanLive))
     .orderBy(desc(versions.major), desc(versions.minor))
     .limit(1);
   return row ? versionName(row) : null;
@@ -63,7 +70,7 @@ export const noneAble = (access: Access, me: CompiledSubject, place: CompiledPla
 
 /** The same of a page, by what is new on it. */
 export const publishesWithReason = async (tx: Tx, access: Access, me: CompiledSubject, place: CompiledPlace): Promise<boolean> =>
-  noneAble(access, me, place, await authorsOfVersion(tx, place.place.id));
+  noneAble(access, me, place, await authorsOfVersion(tx, place.place.id, spaceIdOf(access.index, place)));
 
 const MOST_NAMED = 6;
 
@@ -73,7 +80,7 @@ export async function approvalOf(tx: Tx, access: Access, me: CompiledSubject, pl
   const id = place.place.id;
   const [row] = await tx.select().from(submissions).where(eq(submissions.placeId, id));
   const waits = row && row.answer === null ? row : undefined;
-  const authors = await authorsOfVersion(tx, id, waits);
+  const authors = await authorsOfVersion(tx, id, spaceIdOf(access.index, place), waits);
   const able = ableToApprove(access.index, place, authors, access.at);
   const others = able.filter((it) => it !== me);
   const names = namesFor(access, me);
@@ -90,7 +97,7 @@ export async function approvalOf(tx: Tx, access: Access, me: CompiledSubject, pl
           answerNote: row.answerNote,
         }
       : null,
-    approved: await approvedVersion(tx, id),
+    approved: await approvedVersion(tx, id, spaceIdOf(access.index, place)),
     mayApprove: able.includes(me),
     able: others.length,
     ableNames: mayKnowOthers(access, me, place) ? others.slice(0, MOST_NAMED).map((it) => names.person(it.person?.id ?? "")) : [],

@@ -64,7 +64,7 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
   await writeListing(tx, access.index, after, entry.at);
   await keepExposures(tx, after, edits, verdict.ripple, entry);
   await keepTurns(tx, edits, verdict.ripple, entry);
-  await followUp(tx, access, edits, entry, order.writesLive ?? false);
+  await followUp(tx, access, edits, entry, order.writesLive ?? []);
   goOnFrom(tx, after);
   // Kept for whoever asks next, once it is so: a number that comes to nothing is given again.
   if (!retitles(order.act, edits)) afterCommit(tx, () => keepAccess(entry.seq, after));

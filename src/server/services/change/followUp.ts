@@ -8,6 +8,7 @@ import { shutOut } from "../../accounts/session.ts";
 import type { Tx } from "../../db/client.ts";
 import { countLinksIn, deriveDue, deriveListing, targetsOf } from "../../db/deriving.ts";
 import { schedules } from "../../db/schema/index.ts";
+import { beginningToAsk, licenseWhatIsThere } from "../approval/licences.ts";
 import { writeHouseRules } from "../house/houseRules.ts";
 import { writeHeld } from "../leaving/held.ts";
 import { eraseWords } from "../life/erasing.ts";
@@ -63,9 +64,9 @@ export async function followUp(
   access: Access,
   edits: readonly Edit[],
   entry: { seq: Seq; at: Date },
-  writesLive: boolean,
+  writesLive: readonly string[],
 ): Promise<void> {
-  if (!writesLive) await showLiveAgain(tx, edits, entry);
+  await showLiveAgain(tx, edits, entry, writesLive);
   const states = edits.flatMap((edit) => (edit.kind === "state" || edit.kind === "erase" ? [edit.place] : []));
   const linked = await targetsOf(tx, states);
   await writeSlots(tx, edits, entry.seq);
@@ -79,6 +80,8 @@ export async function followUp(
   await shutOut(tx, leaving(edits, access.at));
   await eraseWords(tx, edits);
   await deriveListing(tx, [...new Set(edits.flatMap((edit) => placeOfEdit(edit) ?? []))]);
+  // By where everything stands after the change.
+  for (const space of beginningToAsk(edits)) await licenseWhatIsThere(tx, space);
   await deriveDue(tx, spacesWithOtherPeriods(access, edits));
   await countLinksIn(tx, linked);
 }

@@ -5,7 +5,7 @@ import { type Edit, type EditConflict, type Seq, type SpaceContents, sameValue }
 import { CONTENTS_AS_PAGES } from "../../../core/contents/index.ts";
 import type { Tx } from "../../db/client.ts";
 import { writeTitle } from "../../db/document.ts";
-import { ledger, listing, pages, spaceAddresses, spaces, versions } from "../../db/schema/index.ts";
+import { listing, pages, spaceAddresses, spaces } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
 
 type MarkEdit = Extract<Edit, { kind: "readiness" | "readinessWords" | "arranged" | "settings" | "contents" }>;
@@ -102,12 +102,6 @@ async function writeSettings(tx: Tx, { place, put, remove }: Extract<Edit, { kin
     .update(spaces)
     .set({ slug: address, purpose, history, indexed, approval, reviewDays: review, flags })
     .where(eq(spaces.placeId, place));
-  // What is live when a space begins to ask for approval stands.
-  if (approval && !remove?.approval)
-    await tx.execute(sql`
-      update ${versions} v set approved_by = (select maker from ${ledger} where seq = ${seq})
-      from ${pages} p join ${listing} l on l.place_id = p.place_id
-      where v.place_id = p.place_id and v.major = p.live_major and v.minor = 0 and l.space_id = ${place} and l.state = 'live' and v.approved_by is null`);
   if (remove && remove.address !== address) {
     await tx
       .insert(spaceAddresses)

@@ -48,8 +48,8 @@ export interface PlanOrder {
   clock?: true;
   /** Somebody leaves: what they own goes to others, whoever holds what there. */
   leaving?: true;
-  /** The change comes with a new live version of its own: it publishes. */
-  writesLive?: boolean;
+  /** Pages that get a new live version in the same change: it publishes them. */
+  writesLive?: readonly string[];
   now?: Instant;
   /** Begun with the edits as soon as they are known, before they are judged. */
   meanwhile?: (access: Access, edits: readonly Edit[]) => Promise<void>;
@@ -148,7 +148,7 @@ export async function planChange(tx: Tx, order: PlanOrder): Promise<Planned> {
   const moved = new Set([...follows].flatMap((edit) => (edit.kind === "move" ? [edit.place] : [])));
   for (const edit of edits) if (edit.kind === "order" && moved.has(edit.place)) follows.add(edit);
   await order.meanwhile?.(access, edits);
-  if (!order.writesLive) await checkLiveVersions(tx, after, edits);
+  await checkLiveVersions(tx, { before: access.index, after }, edits, order.writesLive ?? []);
   const errors = checkEdits(after, edits);
   if (errors.length > 0) throw unsound(errors);
   const verdict = judgeChange(access.index, after, { edits, maker, at: access.at, follows, ...mandates, ...(reason ? { reason } : {}) });

@@ -23,7 +23,15 @@ const DAY = 86_400_000;
 const columns = ["public", "guests", "members", "group:pilots", "person:dora", "member+pilots", "guest+agents"];
 const change = (edits: Edit[], acts: LifeAct[] = []) =>
   inChange((tx) =>
-    makeChange(tx, { maker: "ines", edits, acts, act: acts[0]?.act ?? "rules", note: "", reason: "To look back at it.", writesLive: true }),
+    makeChange(tx, {
+      maker: "ines",
+      edits,
+      acts,
+      act: acts[0]?.act ?? "rules",
+      note: "",
+      reason: "To look back at it.",
+      writesLive: edits.flatMap((it) => (it.kind === "state" ? [it.place] : [])),
+    }),
   );
 const grid = (who: string, at?: string) => readGrid(who, { columns, at });
 /** What is shown, without what can be done about it. */

@@ -4,7 +4,7 @@ import { expect, it } from "vitest";
 import { onDatabase } from "../../../../test/database.ts";
 import { status, told } from "../../../../test/status.ts";
 import { parseAccessDocument } from "../../../core/access/exchange/index.ts";
-import { type Edit, instantAt, type Seq } from "../../../core/access/model/index.ts";
+import { type Edit, instantAt, type Seq, type SpaceSettings } from "../../../core/access/model/index.ts";
 import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { database, inChange, inSnapshot } from "../../db/client.ts";
 import { countLinksIn, deriveListing } from "../../db/deriving.ts";
@@ -19,6 +19,7 @@ import { KINDS } from "../jobs/kinds.ts";
 import { readLedger } from "../ledger/ledgerView.ts";
 import { countPages, readPages } from "../pages/pages.ts";
 import { readReaderPage } from "../reading/reading.ts";
+import { readSlip } from "../slip/slip.ts";
 import { runSchedules, schedulePage, unschedulePage } from "../writing/scheduling.ts";
 import { readWorking, saveVersion, startPage } from "../writing/writing.ts";
 import { copyPage } from "./copying.ts";
@@ -225,6 +226,13 @@ it("what does not fit any more says what happened and by whom, a move into itsel
 });
 
 it("moved to another space, a page keeps its address: the old one leads on", async () => {
+  // That space asks for approval: what readers would get there nobody approved for it.
+  expect(await told(does("maren", { act: "move", places: ["weighbridge"], to: "cruise2027" }).then(() => {}))).toContain(
+    "never approved there",
+  );
+  const remove = (await readSlip("ines", "cruise2027")).life.space?.settings as SpaceSettings;
+  const edits: Edit[] = [{ kind: "settings", place: "cruise2027", remove, put: { ...remove, approval: false } }];
+  await inChange((tx) => makeChange(tx, { maker: "ines", edits, act: "rules", note: "" }));
   const seq = await does("maren", { act: "move", places: ["weighbridge"], to: "cruise2027" });
   const page = await readReaderPage({ me: "maren", viewpoint: null }, "quay-operations", "weighbridge");
   expect(page.address).toMatch(/^\/read\/cruise[^/]*\/weighbridge-and-tickets-weighbridge$/);

@@ -24,7 +24,8 @@ import { type Access, goByWhatIs, goOnFrom, mayNot, readAccess } from "../../acc
 import { namesFor, subjectName } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { badRequest, notThere, Trouble } from "../../trouble.ts";
-import { asksApproval, authorsOfVersion, noneAble } from "../approval/standing.ts";
+import { spaceIdOf } from "../approval/licences.ts";
+import { asksApproval, authorsOfVersion, isApprovedIn, noneAble } from "../approval/standing.ts";
 import { type Planned, planChange } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";
 import { besidesWords, whyNothing, wishesOf } from "../change/proposals.ts";
@@ -115,12 +116,10 @@ function ruled(
 /** One step, judged by what is so, or by what the step before leads to; what refuses it outright is told, where one only looks. */
 async function step(
   tx: Tx,
-  maker: string,
+  { maker, reason, look, writesLive }: { maker: string; reason: string | undefined; look: boolean; writesLive: readonly string[] },
   edits: readonly Edit[],
-  reason: string | undefined,
-  look: boolean,
 ): Promise<{ planned: Planned; outright: Refusal[] }> {
-  const order = { maker, edits, writesLive: true, ...(reason === undefined ? {} : { reason }) };
+  const order = { maker, edits, writesLive, ...(reason === undefined ? {} : { reason }) };
   if (!look) return { planned: await planChange(tx, order), outright: [] };
   try {
     return { planned: await planChange(tx, order), outright: [] };
@@ -140,9 +139,9 @@ async function approval(
   const place = placeOf(after.index, id);
   if (!place || !(await asksApproval(tx, after.index, place))) return { unapproved: false, refusals: [] };
   const chosen = subject.kind === "page" ? (await chosenVersion(tx, id, order)).chosen : null;
-  if (chosen?.approvedBy) return { unapproved: false, refusals: [] };
+  if (chosen && isApprovedIn(chosen, spaceIdOf(after.index, place))) return { unapproved: false, refusals: [] };
   if (order.what === "place" || order.what === "submit") return { unapproved: true, refusals: [] };
-  const authors = subject.kind === "page" ? await authorsOfVersion(tx, id) : subject.authors;
+  const authors = subject.kind === "page" ? await authorsOfVersion(tx, id, spaceIdOf(after.index, place)) : subject.authors;
   const me = subjectOf(after.index, { person: maker });
   const alone = order.what === "live" && me !== undefined && noneAble(after, me, place, authors);
   if (alone && hasWords(reason ?? "")) return { unapproved: true, refusals: [] };
@@ -215,7 +214,7 @@ export async function planPublication(
     let access = before;
     const go = async (edits: readonly Edit[]) => {
       if (edits.length === 0) return;
-      const { planned, outright } = await step(tx, maker, edits, reason, look);
+      const { planned, outright } = await step(tx, { maker, reason, look, writesLive: order.what === "live" ? [page] : [] }, edits);
       refusals.push(...planned.verdict.refusals, ...outright);
       goOnFrom(tx, planned.after);
       access = { ...access, index: planned.after };

@@ -159,7 +159,11 @@ export const lookAtSpaceHere = (maker: string, order: LookAtSpaceBody): Promise<
     const access = await readAccess(tx);
     const space = order.space ?? newId();
     const begun = await firstPages(tx, access, maker, { purpose: "", ...order }, order.pages ?? []);
-    const planned = await planChange(tx, { maker, edits: editsOf(access, maker, order, space, begun), writesLive: true });
+    const planned = await planChange(tx, {
+      maker,
+      edits: editsOf(access, maker, order, space, begun),
+      writesLive: begun.map(({ id }) => id),
+    });
     const address = order.address ?? (await freeSlug(tx, order.title));
     const index = imagined(planned.after, groupsIn(order));
     return {
@@ -214,7 +218,7 @@ export const startSpaceHere = (maker: string, order: StartOrder): Promise<{ id: 
       edits: editsOf(access, maker, order, space, begun),
       act: "startSpace",
       note: order.note ?? "",
-      writesLive: true,
+      writesLive: begun.map(({ id }) => id),
       ...(order.seen === undefined ? {} : { seen: order.seen }),
       ...(order.reason === undefined ? {} : { reason: order.reason }),
     });

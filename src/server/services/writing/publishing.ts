@@ -15,7 +15,8 @@ import { pages, schedules, submissions, versions } from "../../db/schema/index.t
 import { appendEntry } from "../../ledger/append.ts";
 import { tellOf } from "../../live/listening.ts";
 import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
-import { approvedVersion, asksApproval, publishesWithReason } from "../approval/standing.ts";
+import { license, spaceIdOf } from "../approval/licences.ts";
+import { approvedVersion, asksApproval, isApprovedIn, publishesWithReason } from "../approval/standing.ts";
 import { makeChange } from "../change/apply.ts";
 import { keepFindings } from "../findings/keeping.ts";
 import { keepLiveLinks } from "../links/keepLinks.ts";
@@ -64,7 +65,7 @@ export async function needApproved(
   access: Access,
   { me, place, chosen, reason }: { me: CompiledSubject; place: CompiledPlace; chosen: Version; reason?: string | undefined },
 ): Promise<void> {
-  if (chosen.approvedBy !== null || !(await asksApproval(tx, access.index, place))) return;
+  if (isApprovedIn(chosen, spaceIdOf(access.index, place)) || !(await asksApproval(tx, access.index, place))) return;
   if (hasWords(reason ?? "") && (await publishesWithReason(tx, access, me, place))) return;
   throw badRequest(UNAPPROVED(versionName(chosen)));
 }
@@ -97,13 +98,20 @@ export async function writeLive(
 ) {
   const live = { major: newest.major + 1, minor: 0 };
   const row = { placeId, seq: entry.seq, at: entry.at };
-  await tx
-    .insert(versions)
-    .values({ ...row, ...live, title: chosen.title, body: chosen.body, authorId: maker, note, approvedBy: chosen.approvedBy });
+  await tx.insert(versions).values({
+    ...row,
+    ...live,
+    title: chosen.title,
+    body: chosen.body,
+    authorId: maker,
+    note,
+    approvedBy: chosen.approvedBy,
+    approvedIn: chosen.approvedIn,
+  });
   if (chosen !== newest) {
     const carriedFrom = versionName(newest);
-    const { title, body, authorId, approvedBy } = newest;
-    const carried = { ...row, major: live.major, minor: 1, title, body, authorId, note: newest.note, carriedFrom, approvedBy };
+    const { title, body, authorId, approvedBy, approvedIn } = newest;
+    const carried = { ...row, major: live.major, minor: 1, title, body, authorId, note: newest.note, carriedFrom, approvedBy, approvedIn };
     await tx.insert(versions).values(carried);
   }
   await carrySubmission(tx, placeId, newest, chosen === newest ? null : { major: live.major, minor: 1 });
@@ -157,12 +165,14 @@ export async function publishIn(tx: Tx, maker: string, placeId: string, order: P
       ? await appendEntry(tx, { ...common, places: [placeId] }, access.at)
       : await makeChange(tx, {
           ...common,
-          writesLive: true,
+          writesLive: [placeId],
           edits,
           ...(order.seen === undefined ? {} : { seen: order.seen }),
           ...(now === undefined ? {} : { now }),
         });
   await writeLive(tx, placeId, maker, note, words, entry);
+  const stands = placeOf(then.index, placeId) ?? place;
+  if (await asksApproval(tx, then.index, stands)) await license(tx, placeId, words.newest.major + 1, spaceIdOf(then.index, stands));
   await tellOf(tx, placeId);
   const newest = words.chosen === words.newest ? version : versionName({ major: words.newest.major + 1, minor: 1 });
   return { version, newest, seq: entry.seq };

@@ -1,0 +1,78 @@
+/**
+ * What may be live where a space asks for approval (lifecycle.md, "Approval"). It is a property of what is so: whatever change leads
+ * there, each page that readers get anew is asked for its licence.
+ */
+import { and, eq, inArray, isNotNull } from "drizzle-orm";
+import { type AccessIndex, type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
+import type { Edit } from "../../../core/access/model/index.ts";
+import { shownAnew } from "../../../core/lifecycle/index.ts";
+import type { Tx } from "../../db/client.ts";
+import { licences, listing, pages, spaces } from "../../db/schema/index.ts";
+import { badRequest } from "../../trouble.ts";
+
+/** The space a place stands in, by its id. */
+export const spaceIdOf = (index: AccessIndex, place: CompiledPlace): string => index.places[place.space]?.place.id ?? "";
+
+/** A version goes live in a space that asks, and may. */
+export const license = (tx: Tx, placeId: string, major: number, spaceId: string): Promise<unknown> =>
+  tx.insert(licences).values({ placeId, major, spaceId }).onConflictDoNothing();
+
+/** A space begins to ask: what was live in it until now, also what is archived or binned meanwhile, stays what it shows. */
+export async function licenseWhatIsThere(tx: Tx, spaceId: string): Promise<void> {
+  await tx
+    .insert(licences)
+    .select(
+      tx
+        .select({ placeId: listing.placeId, major: pages.liveMajor, spaceId: listing.spaceId })
+        .from(listing)
+        .innerJoin(pages, eq(pages.placeId, listing.placeId))
+        .where(and(eq(listing.spaceId, spaceId), isNotNull(pages.liveMajor))) as never,
+    )
+    .onConflictDoNothing();
+}
+
+/** Spaces that edits make ask for approval from now on. */
+export const beginningToAsk = (edits: readonly Edit[]): string[] =>
+  edits.flatMap((edit) => (edit.kind === "settings" && edit.put?.approval && !edit.remove?.approval ? [edit.place] : []));
+
+/** Refuses a change after which a space that asks for approval would show what it has no licence for; `but`: pages that get a version of their own in it. */
+export async function checkLicences(
+  tx: Tx,
+  before: AccessIndex,
+  after: AccessIndex,
+  edits: readonly Edit[],
+  but: readonly string[],
+): Promise<void> {
+  const shown = shownAnew(before, after, edits).filter(({ place }) => !but.includes(place.id));
+  if (shown.length === 0) return;
+  const there = [...new Set(shown.map((place) => spaceIdOf(after, place)))];
+  const asking = await tx
+    .select({ id: spaces.placeId })
+    .from(spaces)
+    .where(and(inArray(spaces.placeId, there), eq(spaces.approval, true)));
+  const asks = new Set(asking.map(({ id }) => id));
+  const asked = shown.filter((place) => asks.has(spaceIdOf(after, place)));
+  if (asked.length === 0) return;
+  const rows = await tx
+    .select({ id: licences.placeId, space: licences.spaceId })
+    .from(licences)
+    .innerJoin(pages, and(eq(pages.placeId, licences.placeId), eq(pages.liveMajor, licences.major)))
+    .where(
+      inArray(
+        licences.placeId,
+        asked.map(({ place }) => place.id),
+      ),
+    );
+  const held = new Set(rows.map(({ id, space }) => `${id} ${space}`));
+  const lacking = asked.filter((place) => !held.has(`${place.place.id} ${spaceIdOf(after, place)}`));
+  if (lacking.length === 0) return;
+  const moved = lacking.some(({ place }) => placeOf(before, place.id)?.place.state === "live");
+  const many = lacking.length === 1 ? "a page whose words were" : `${lacking.length} pages whose words were`;
+  throw badRequest(
+    `The space asks for approval, and would show ${many} never approved there. ${
+      moved
+        ? "Take it down first, then move it in as a draft and give it in for approval there."
+        : "Give a version in for approval there, then publish it."
+    }`,
+  );
+}
