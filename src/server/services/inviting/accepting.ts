@@ -18,7 +18,7 @@ import { Trouble } from "../../trouble.ts";
 import { checkPassword, NO_LINK } from "../accounts/resetting.ts";
 import { makeChange } from "../change/apply.ts";
 import { readHouseRules } from "../house/houseRules.ts";
-import { givenBy, goingOver, type Holding, holdingOf, takingOut } from "./given.ts";
+import { givenBy, goingOver, HERE_BEFORE, type Holding, holdingOf, takingOut } from "./given.ts";
 
 export interface Invited {
   name: string;
@@ -136,6 +136,8 @@ async function asOwner(tx: Tx, access: Access, { link, row, person }: Found, { o
 async function asNew(tx: Tx, access: Access, { link, row, person }: Found, { owner, passwordHash }: Becoming): Promise<string> {
   if (await hasAccount(tx, person.id)) throw NO_LINK;
   const isMeant = link.proof === "siteKeeper";
+  // Whoever was here before has nothing of this invitation: without a proof there is nobody it could make.
+  if (!isMeant && row.seq === HERE_BEFORE) throw NO_LINK;
   const given = await givenBy(tx, access, row);
   const all = holdingOf(access.index.document, person.id);
   const isAlone =
@@ -160,9 +162,11 @@ const isAsInvited = ({ kind }: Person): boolean => kind === "guest";
 async function splitOff(tx: Tx, access: Access, row: typeof invitations.$inferSelect, person: Person, given: Holding): Promise<string> {
   const id = newId();
   const { until } = person;
-  const guest: Person = { id, name: person.name ?? id, kind: "guest", status: "active", ...(until ? { until } : {}) };
+  // A guest has an end.
+  if (!until) throw NO_LINK;
+  const guest: Person = { id, name: person.name ?? id, kind: "guest", status: "active", until };
   const edits: Edit[] = [{ kind: "person", person: id, put: guest }, ...goingOver(access, id, given, person.id)];
-  // Whoever asked in may not any more, or a guest has no end: then there is nothing to take up.
+  // Whoever asked in may not any more: then there is nothing to take up.
   await makeChange(tx, { maker: row.by, edits, act: "takeUp", note: "", detail: { person: id }, clock: true }).catch((error) => {
     throw error instanceof Trouble ? NO_LINK : error;
   });

@@ -15,6 +15,9 @@ import type { Access } from "../../access/current.ts";
 import type { Tx } from "../../db/client.ts";
 import { type invitations, ledger } from "../../db/schema/index.ts";
 
+/** The entry of somebody who was here before they were asked in: that gave them nothing, and its end takes nothing from them. */
+export const HERE_BEFORE = 0 as Seq;
+
 /** Grants and groups of somebody, as they stand. */
 export interface Holding {
   grants: { place: string; grant: Grant }[];

@@ -33,7 +33,7 @@ import { readHouseRules } from "../house/houseRules.ts";
 import { mailOf } from "../notices/kinds.ts";
 import { mandatesOf } from "../people/mandates.ts";
 import { askedIn, checkOrder, lettingIn, takenAddresses } from "./asking.ts";
-import { givenBy, takingOut } from "./given.ts";
+import { givenBy, HERE_BEFORE, takingOut } from "./given.ts";
 import { sightOf } from "./sight.ts";
 
 const DAY = 86_400_000;
@@ -170,9 +170,6 @@ export async function sendAgain(maker: string, id: string): Promise<HandedOn> {
   const [made] = await mailOf([notice]);
   return { id, name, link: made?.link ?? null };
 }
-
-/** Of somebody who was here before they were asked in: ending that takes nothing from them. */
-const HERE_BEFORE = 0 as Seq;
 
 /** Asks in somebody who came with a table: with an address, and no account yet. */
 export async function askInKnown(maker: string, id: string): Promise<HandedOn> {

@@ -8,15 +8,17 @@ import { beforeAll, expect, it } from "vitest";
 import { onDatabase } from "../../../../test/database.ts";
 import { holds } from "../../../../test/holds.ts";
 import { status } from "../../../../test/status.ts";
-import type { Edit, Grant } from "../../../core/access/model/index.ts";
+import { ABILITIES, type Edit, type Grant } from "../../../core/access/model/index.ts";
 import { signIn, visitOf } from "../../accounts/session.ts";
 import { database, inChange, inSnapshot } from "../../db/client.ts";
 import { loadDocument } from "../../db/document.ts";
-import { account, ledger, user } from "../../db/schema/index.ts";
+import { account, invitations, ledger, notices, user } from "../../db/schema/index.ts";
 import { verifyLedger } from "../../ledger/chain.ts";
+import { addNotice } from "../../notices/notices.ts";
 import { askForNewPassword, resetPassword } from "../accounts/resetting.ts";
 import { bringTable, lookAtTable } from "../bringing/bringing.ts";
 import { makeChange } from "../change/apply.ts";
+import { mailOf } from "../notices/kinds.ts";
 import { startSpace } from "../spaces/startSpace.ts";
 import { acceptInvitation, readInvitation } from "./accepting.ts";
 import { holdingOf } from "./given.ts";
@@ -120,6 +122,28 @@ it("what several say of an address stands side by side; a site keeper's link for
   expect([proven?.id, proven?.claimed]).toEqual([first.id, null]);
   expect(await signedInAs(email)).toBe(first.id);
   expect(holdingOf(await document(), first.id).grants.map(({ place }) => place)).toEqual([spaces.kim]);
+});
+
+it("a site keeper's link for somebody who came with a table proves nothing once whoever made it keeps the site no more", async () => {
+  await bring("late@x.invalid", "member");
+  const id = (await document()).people.find(({ name }) => name === "late@x.invalid")?.id ?? "";
+  const site = (await document()).places.find(({ kind }) => kind === "site")?.id ?? "";
+  const keeps: Grant = { to: { person: "nora" }, abilities: [...ABILITIES] };
+  await change({ kind: "grant", place: site, put: keeps });
+  const before = await database().select({ id: notices.id }).from(notices);
+  await inChange(async (tx) => {
+    // Asked in, and the right lost before the letter is made.
+    await tx
+      .insert(invitations)
+      .values({ personId: id, email: "late@x.invalid", message: "", by: "nora", at: new Date(), until: new Date(until()), seq: 0 });
+    await addNotice(tx, { kind: "invitation", personId: id, about: { by: "nora" }, at: new Date() });
+  });
+  await change({ kind: "grant", place: site, remove: keeps });
+  const [made] = await mailOf(
+    (await database().select({ id: notices.id }).from(notices)).filter((it) => !before.some((old) => old.id === it.id)).map((it) => it.id),
+  );
+  expect(await takeUp(tokenOf(made?.link))).toBe(null);
+  expect((await holders()).has(id)).toBe(false);
 });
 
 it("an invitation that ends takes away what it gave, and nothing that others gave meanwhile", async () => {
