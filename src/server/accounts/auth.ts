@@ -8,13 +8,21 @@ function make() {
   const secret = process.env.TESORO_SECRET;
   if (!secret)
     throw new Error("TESORO_SECRET is not set: `npm start` makes one; on your own server set it to 32 or more random characters.");
+  const baseURL = process.env.TESORO_ORIGIN ?? "http://127.0.0.1:4321";
+  // Behind TLS a browser keeps the session for this very host and sends it nowhere without encryption: it goes by the name.
+  const isSecure = baseURL.startsWith("https:");
+  const cookies = {
+    cookiePrefix: isSecure ? "__Host-tesoro" : "tesoro",
+    useSecureCookies: false,
+    defaultCookieAttributes: { secure: isSecure, path: "/" },
+  };
   return betterAuth({
     database: drizzleAdapter(database(), { provider: "pg", schema }),
     secret,
-    baseURL: process.env.TESORO_ORIGIN ?? "http://127.0.0.1:4321",
+    baseURL,
     basePath: "/accounts",
     // The origin is checked by our own wrapper, against the address the request came to.
-    advanced: { disableCSRFCheck: true, cookiePrefix: "tesoro", database: { generateId: () => crypto.randomUUID() } },
+    advanced: { disableCSRFCheck: true, ...cookies, database: { generateId: () => crypto.randomUUID() } },
     emailAndPassword: { enabled: true, disableSignUp: true, minPasswordLength: 12 },
     session: { expiresIn: 60 * 60 * 12, updateAge: 60 * 30 },
     // Attempts are counted in `attempts.ts`, by account as well.
