@@ -108,8 +108,10 @@ test("rows are chosen, and one mix is wished for on all of them from the ladder'
   await textHolding(driver, "section[aria-label=Tray]", "1 member gains on 2 places");
   await applyTray(driver);
   for (const id of ["mooring", "timberyard"]) {
-    const cell = await seen(driver, `[data-place=${id}] [data-column='person:mei']`);
-    expect(await cell.getAttribute("aria-label")).toMatch(/mix/i);
+    // The grid draws what was applied once it has read it.
+    const label = () =>
+      driver.executeScript(`return document.querySelector("[data-place=${id}] [data-column='person:mei']")?.ariaLabel ?? ""`);
+    await driver.wait(async () => /mix/i.test((await label()) as string), 30_000, `no mix on ${id}`);
   }
   await takeBackLast(driver);
 });

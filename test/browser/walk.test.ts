@@ -64,12 +64,8 @@ const pause = (milliseconds: number) => new Promise((later) => setTimeout(later,
 /** Everything a key set off was drawn, and what watches over the focus has had its turn. */
 const settled = () =>
   driver.executeAsyncScript("const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done, 60)))");
-const press = async (...keys: string[]) => {
-  await driver
-    .switchTo()
-    .activeElement()
-    .sendKeys(...keys);
-};
+/** To whatever has the focus, as from a keyboard: what had it may be replaced at that moment, as a text is by its editor. */
+const press = (...keys: string[]) => pressKeys(driver, ...keys);
 const onBody = () => run<boolean>("document.activeElement === document.body || document.activeElement === null");
 
 /** The focus is nowhere, and what watches over it does not bring it back: on a busy machine that takes a while. */
