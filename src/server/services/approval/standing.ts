@@ -12,7 +12,7 @@ import { spaceIdOf } from "./licences.ts";
 
 /** Whether the space of a page asks for approval. */
 export async function asksApproval(tx: Tx, index: AccessIndex, place: CompiledPlace): Promise<boolean> {
-  const space = index.places[place.space]?.place.id ?? "";
+  const space = spaceIdOf(index, place);
   const [row] = await tx.select({ approval: spaces.approval }).from(spaces).where(eq(spaces.placeId, space));
   return row?.approval ?? false;
 }
