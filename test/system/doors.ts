@@ -27,6 +27,11 @@ export async function doorsOf(base: string, people: readonly string[]) {
     });
     return { status: answer.status, text: await answer.text() };
   }
+  /** A page of the site, as somebody sees it. */
+  async function page(who: string, path: string): Promise<Answer> {
+    const answer = await fetch(base + path, { redirect: "manual", headers: { cookie: cookies[who] ?? "" } });
+    return { status: answer.status, text: await answer.text() };
+  }
   const read = async (who: string, path: string) => JSON.parse((await ask(who, "GET", path)).text);
   const preview = (who: string, ...edits: Edit[]) => ask(who, "POST", "preview", { edits, columns: [] });
   const apply = (who: string, edits: Edit[], seen: string, reason?: string) =>
@@ -41,5 +46,5 @@ export async function doorsOf(base: string, people: readonly string[]) {
     if (looked.status !== 200) return looked;
     return ask(who, "POST", `ledger/${seq}`, { note: "", seen: JSON.parse(looked.text).seen, ...(reason ? { reason } : {}) });
   }
-  return { signIn, ask, read, preview, apply, make, takeBack };
+  return { signIn, ask, page, read, preview, apply, make, takeBack };
 }

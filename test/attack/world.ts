@@ -1,0 +1,119 @@
+/** What one sequence of acts is about: two spaces of its own with pages of both, and a record of what was written, approved, asked in. */
+import { randomBytes } from "node:crypto";
+import type { AccessDocument, Edit, Place } from "../../src/core/access/model/index.ts";
+import { publication } from "../publication.ts";
+import type { Answer } from "../system/doors.ts";
+import type { Stage } from "./stage.ts";
+
+/** How a world begins. */
+export interface Beginning {
+  /** Whether the first space asks for approval. */
+  asks: boolean;
+  preset: "openHouse" | "commonRoom" | "closedRoom";
+}
+
+export interface Invited {
+  person: string;
+  link: string;
+  by: string;
+  /** Ids of people who were there before. */
+  before: Set<string>;
+  places: string[];
+}
+
+export interface World {
+  own: string;
+  other: string;
+  /** A draft and a live page of the first space, with a page below it; a live page of the second. */
+  draft: string;
+  live: string;
+  below: string;
+  elsewhere: string;
+  /** Who wrote which words of which page: "page word". */
+  wrote: Map<string, string>;
+  /** "page word": approved by somebody who may, or live before its space began to ask. */
+  passed: Set<string>;
+  /** Entries of the ledger that were made, and what was asked in. */
+  entries: number[];
+  invited: Invited[];
+  /** Guests whose end a site keeper took off. */
+  endless: Set<string>;
+  /** Instants something was scheduled for. */
+  due: number[];
+}
+
+export const ids = ({ own, other, draft, live, below, elsewhere }: World): string[] => [own, other, draft, live, below, elsewhere];
+
+export const textOf = (word: string) => ({ schema: 1, content: [{ type: "paragraph", content: [{ type: "text", text: word }] }] });
+export const newWord = (): string => `word${randomBytes(6).toString("hex")}`;
+export const newAddress = (): string => `${randomBytes(6).toString("hex")}@there.invalid`;
+
+const made = (what: string, { status, text }: Answer) => {
+  if (status !== 200) throw new Error(`A world could not be made (${what}): ${status} ${text.slice(0, 300)}`);
+  return JSON.parse(text);
+};
+
+async function startSpace({ ask }: Stage, title: string, preset: string, named: Record<"keepers" | "publishers" | "writers", string[]>) {
+  const people = (list: string[]) => list.map((person) => ({ person }));
+  const body = {
+    title,
+    preset,
+    address: `s${randomBytes(6).toString("hex")}`,
+    keepers: people(named.keepers),
+    publishers: people(named.publishers),
+    writers: people(named.writers),
+  };
+  const look = made("space", await ask("ines", "POST", "spaces/look", body));
+  const order = { ...body, space: look.space, pages: look.pages, purpose: "", note: "", seen: look.preview.seen };
+  made("space", await ask("ines", "POST", "spaces", order));
+  return look.space as string;
+}
+
+async function startPage(stage: Stage, world: Pick<World, "wrote">, who: string, parent: string, live: boolean): Promise<string> {
+  const { id } = made("page", await stage.ask(who, "POST", "pages", { parent, as: "page", title: `Page ${newWord()}` }));
+  const word = newWord();
+  const body = { title: `Page ${word.slice(4, 9)}`, body: textOf(word), base: "0.1", note: "", spent: [] };
+  made("page", await stage.ask(who, "POST", `pages/${id}`, body));
+  world.wrote.set(`${id} ${word}`, who);
+  if (live) {
+    const order = publication("0.2");
+    const { preview } = made("look", await stage.ask(who, "POST", `pages/${id}/publish/look`, order));
+    made("publish", await stage.ask(who, "POST", `pages/${id}/publish`, { ...order, note: "", seen: preview.seen, reason: "A world." }));
+  }
+  return id;
+}
+
+export async function makeWorld(stage: Stage, { asks, preset }: Beginning): Promise<World> {
+  const wrote = new Map<string, string>();
+  const record = { wrote, passed: new Set<string>(), entries: [], invited: [], endless: new Set<string>(), due: [] };
+  const own = await startSpace(stage, "Attacked", preset, { keepers: ["maren"], publishers: ["lena"], writers: ["mei"] });
+  const other = await startSpace(stage, "Beside", preset, { keepers: ["viktor"], publishers: ["lena"], writers: ["mei"] });
+  const live = await startPage(stage, record, "maren", own, true);
+  const below = await startPage(stage, record, "maren", live, true);
+  const draft = await startPage(stage, record, "mei", own, false);
+  const elsewhere = await startPage(stage, record, "viktor", other, true);
+  const world: World = { own, other, live, below, draft, elsewhere, ...record };
+  const guest: Edit = { kind: "grant", place: live, put: { to: { person: "dora" }, abilities: ["read", "discuss"] } };
+  made("guest", await stage.make("ines", [guest]));
+  for (const key of wrote.keys()) if (!key.startsWith(draft)) world.passed.add(key);
+  if (asks) made("asks", await askForApproval(stage, "maren", own, true));
+  return world;
+}
+
+export const placeIn = (document: AccessDocument, id: string): Place | undefined => document.places.find((it) => it.id === id);
+
+/** The space of a place; the place itself where it is one. */
+export function spaceIn(document: AccessDocument, id: string): Place | undefined {
+  let place = placeIn(document, id);
+  while (place && place.kind !== "space") place = place.parent ? placeIn(document, place.parent) : undefined;
+  return place;
+}
+
+/** Makes a space ask for approval from now on, or no longer. */
+export async function askForApproval(stage: Stage, who: string, space: string, approval: boolean): Promise<Answer> {
+  const told = await stage.ask(who, "GET", `places/${space}`);
+  const settings = told.status === 200 ? JSON.parse(told.text).life?.space?.settings : undefined;
+  const remove = settings ?? { name: "x", address: "x", purpose: "" };
+  const { approval: _, ...rest } = remove;
+  return stage.make(who, [{ kind: "settings", place: space, remove, put: approval ? { ...rest, approval } : rest }]);
+}
