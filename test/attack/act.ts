@@ -82,3 +82,9 @@ export function noted(it: Doing, answer: Answer): Answer {
   }
   return answer;
 }
+
+/** The same of review, where pages that could not be settled are told of, each by itself. */
+export function settled(it: Doing, answer: Answer): Answer {
+  const isDone = answer.status !== 200 || JSON.parse(answer.text).done > 0;
+  return isDone ? noted(it, answer) : { status: 403, text: answer.text };
+}

@@ -3,7 +3,8 @@
  * What gave way is told as the shortest sequence that was found, with the command that tries it again.
  */
 import fc from "fast-check";
-import { attackBy, type Sequence, sequences, Worn } from "./sequences.ts";
+import { LOSSES } from "./losses.ts";
+import { ACTS, attackBy, type Sequence, sequences, Worn } from "./sequences.ts";
 import { openStage, type Stage } from "./stage.ts";
 
 /** So many sequences on one stage; then it has grown so much that another is opened. */
@@ -72,5 +73,53 @@ export async function attackBySequences(stages: Stages, { seed, runs = ON_ONE_ST
   });
   if (!details.failed || !details.counterexample) return null;
   const wrong = details.errorInstance instanceof Error ? (details.errorInstance.stack ?? details.errorInstance.message) : "";
-  return { wrong, sequence: details.counterexample[0], seed: details.seed, path: details.counterexamplePath ?? "" };
+  const sequence = await shortest(stages, details.counterexample[0]);
+  return { wrong, sequence, seed: details.seed, path: details.counterexamplePath ?? "" };
+}
+
+/** Leaves out what is not needed for it to give way, step by step. */
+async function shortest(stages: Stages, sequence: Sequence): Promise<Sequence> {
+  for (let i = 0; i < sequence.steps.length; i++) {
+    const shorter = { ...sequence, steps: sequence.steps.filter((_, at) => at !== i) };
+    const fails = await tries(stages, shorter).then(
+      () => false,
+      () => true,
+    );
+    if (fails) return shortest(stages, shorter);
+  }
+  return sequence;
+}
+
+/** Every act, by those who may it, each time after they lost a right in another way: in an order that the seed draws. */
+export function afterEachLoss(seed: number): Sequence[] {
+  const all = Object.keys(ACTS).flatMap((act) =>
+    Object.keys(LOSSES).flatMap((lose) =>
+      LOSERS.map(
+        ({ who, on }): Sequence => ({ beginning: { asks: false, preset: "openHouse" }, steps: [{ act, who, on, other: 4, way: 0, lose }] }),
+      ),
+    ),
+  );
+  const [shuffled] = fc.sample(fc.shuffledSubarray(all, { minLength: all.length }), { seed, numRuns: 1 });
+  return shuffled ?? [];
+}
+
+/** Who has rights to lose, and on which of a world's pages: keeper, publisher, writer of a draft of their own, guest. */
+const LOSERS = [
+  { who: "maren", on: 0 },
+  { who: "lena", on: 0 },
+  { who: "mei", on: 1 },
+  { who: "dora", on: 0 },
+] as const;
+
+/** Tries sequences that are given; returns the first that gave way. */
+export async function attackByEach(stages: Stages, given: readonly Sequence[], goesOn: () => boolean = () => true): Promise<Found | null> {
+  for (const sequence of given) {
+    if (!goesOn()) break;
+    const error = await tries(stages, sequence).then(
+      () => null,
+      (it) => it as Error,
+    );
+    if (error) return { wrong: error.stack ?? error.message, sequence, seed: 0, path: "" };
+  }
+  return null;
 }

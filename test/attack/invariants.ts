@@ -6,7 +6,7 @@ import { sql } from "drizzle-orm";
 import type { AccessDocument } from "../../src/core/access/model/index.ts";
 import { database, inSnapshot } from "../../src/server/db/client.ts";
 import { verifyLedger } from "../../src/server/ledger/chain.ts";
-import { type Doing, has, knows, oversees, setOf, spaceIdIn } from "./act.ts";
+import { type Doing, has, knows, oversees, setOf } from "./act.ts";
 import { wordsShown } from "./shown.ts";
 import { type Actor, CAST, now, type Stage } from "./stage.ts";
 import { ids, placeIn, spaceIn, type World } from "./world.ts";
@@ -15,11 +15,6 @@ import { ids, placeIn, spaceIn, type World } from "./world.ts";
 export async function spacesThatAsk(): Promise<Set<string>> {
   const rows = await database().execute<{ id: string }>(sql`select place_id as id from spaces where approval`);
   return new Set(rows.map(({ id }) => id));
-}
-
-/** "page word" of what readers get in a space, also what is archived or binned meanwhile. */
-export async function wordsLiveIn(document: AccessDocument, space: string): Promise<string[]> {
-  return [...(await wordsShown())].filter(([page]) => spaceIdIn(document, page) === space).map(([page, word]) => `${page} ${word}`);
 }
 
 type Invariant = (stage: Stage, world: World, document: AccessDocument) => Promise<string | null>;

@@ -2,7 +2,7 @@
 import type { Ability, AccessDocument, Edit, Person } from "../../src/core/access/model/index.ts";
 import type { LifeAct } from "../../src/core/lifecycle/index.ts";
 import type { Answer } from "../system/doors.ts";
-import { type Act, change, type Doing, has, keepsSite, lookThenDo, noted, oversees, owns, setOf } from "./act.ts";
+import { type Act, change, type Doing, has, keepsSite, lookThenDo, noted, oversees, owns, setOf, settled } from "./act.ts";
 import { placeIn } from "./world.ts";
 
 const GIVEN: Ability[][] = [
@@ -220,18 +220,15 @@ export const LIFE: Record<string, Act> = {
   flag: {
     do: async (it) => {
       await it.pause();
-      return it.stage.ask(it.who, "POST", "flags", { places: [it.page], kind: "doubtful", note: "x" });
+      return settled(it, await it.stage.ask(it.who, "POST", "flags", { places: [it.page], kind: "doubtful", note: "x" }));
     },
     may: ({ who, page }, document) => has(document, who, page, "read"),
   },
   confirm: {
     do: async (it) => {
       await it.pause();
-      return it.stage.ask(it.who, "POST", "review/settle", {
-        rows: [{ place: it.page, flags: [], due: true }],
-        outcome: "confirmed",
-        reason: "",
-      });
+      const rows = [{ place: it.page, flags: [], due: false }];
+      return settled(it, await it.stage.ask(it.who, "POST", "review/settle", { rows, outcome: "confirmed", reason: "" }));
     },
     may: ({ who, page }, document) => has(document, who, page, "revise") || owns(document, who, page),
   },

@@ -3,7 +3,7 @@ import { Agent, request } from "node:http";
 import { parentPort, workerData } from "node:worker_threads";
 
 const agent = new Agent({ keepAlive: true });
-const PAUSE = 15;
+const PAUSE = 60;
 const now = () => performance.timeOrigin + performance.now();
 
 function read() {

@@ -145,7 +145,8 @@ export const WRITING: Record<string, Act> = {
   },
   "publish from the workbench": {
     do: byWorkbench,
-    may: (it, document) => has(document, it.who, it.page, "read") && has(document, it.who, destination(it), "add"),
+    // What was read before the right to read it was lost is their own words by then.
+    may: (it, document) => has(document, it.who, destination(it), "add"),
   },
   "go live at a time": { do: (it) => schedule(it, "live"), may: (it, document) => mayPublishAt(it, document) },
   "archive at a time": {
