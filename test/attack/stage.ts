@@ -13,6 +13,7 @@ export type Actor = (typeof CAST)[number];
 export interface Stage {
   site: TestSite;
   ask(who: string, method: string, path: string, body?: unknown): Promise<Answer>;
+  cookieOf(who: string): string;
   /** A page of the site, as somebody sees it. */
   page(who: string, path: string): Promise<Answer>;
   /** Looks at edits, then makes them. */
@@ -52,6 +53,7 @@ export async function openStage(): Promise<Stage> {
     first: await document(),
     ask: (who, method, path, body) => waits.during(method, `/api/${path}`, () => doors.ask(who, method, path, body)),
     page: doors.page,
+    cookieOf: doors.cookieOf,
     make: (who, edits, reason) => waits.during("POST", "/api/changes", () => doors.make(who, edits, reason)),
     takeBack: (who, seq, reason) => waits.during("POST", "/api/ledger/x", () => doors.takeBack(who, seq, reason)),
     signIn: (who) => doors.signIn(who),

@@ -46,5 +46,6 @@ export async function doorsOf(base: string, people: readonly string[]) {
     if (looked.status !== 200) return looked;
     return ask(who, "POST", `ledger/${seq}`, { note: "", seen: JSON.parse(looked.text).seen, ...(reason ? { reason } : {}) });
   }
-  return { signIn, ask, page, read, preview, apply, make, takeBack };
+  const cookieOf = (who: string): string => cookies[who] ?? "";
+  return { signIn, cookieOf, ask, page, read, preview, apply, make, takeBack };
 }

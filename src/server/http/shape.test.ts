@@ -1,6 +1,7 @@
 /** What looking at a request costs is bounded, whatever it holds: by elements looked into, faults told and bytes answered. */
 import { getMetadataStorage } from "class-validator";
 import { beforeAll, expect, it } from "vitest";
+import { costly, fieldsOf } from "../../../test/costly.ts";
 import { CONTRACTS } from "../../contracts/all.ts";
 import type { Trouble } from "../trouble.ts";
 import { readForm, readJson, readQuery } from "./border.ts";
@@ -20,38 +21,6 @@ beforeAll(() => {
 /** As a list of so many is allowed anywhere, each looked into at most a few times; and nothing multiplies that. */
 const MOST_LOOKED = 25_000;
 const MOST_ANSWERED = 20_000;
-
-const fieldsOf = (type: new () => object): string[] => [
-  ...new Set(
-    getMetadataStorage()
-      .getTargetValidationMetadatas(type, "", false, false)
-      .map((it) => it.propertyName),
-  ),
-];
-
-/** As many values as the border lets by. */
-const VALUES = 140_000;
-
-/** Bodies made to cost: long lists of nothing in every field, and in lists; names that nobody knows; both at once. */
-function costly(fields: readonly string[]): [string, object][] {
-  const nothings = (count: number, it: () => unknown) => Array.from({ length: count }, it);
-  const inAll = (value: () => unknown) => Object.fromEntries(fields.map((name) => [name, value()]));
-  const each = Math.floor(VALUES / Math.max(1, fields.length));
-  const unknown = Object.fromEntries(nothings(450, () => 0).map((_, i) => [`n${i}`, 0]));
-  return [
-    ["many empty things", inAll(() => nothings(each, () => ({})))],
-    ["just as many empty things as one may", inAll(() => nothings(Math.min(500, each), () => ({})))],
-    ["lists in lists", inAll(() => nothings(Math.min(500, each / 40), () => nothings(40, () => ({}))))],
-    ["a thing that holds lists", inAll(() => ({ a: nothings(each, () => ({})) }))],
-    [
-      "things of a kind, all wrong",
-      inAll(() => nothings(Math.min(500, each / 15), () => ({ kind: "grant", put: { to: [], abilities: nothings(9, () => 0) } }))),
-    ],
-    ["unknown names", unknown],
-    ["unknown names in things", inAll(() => unknown)],
-    ["unknown names in each of many things", inAll(() => nothings(Math.min(500, each / 12), () => ({ a: 0, b: 0, c: 0, d: 0, e: 0 })))],
-  ];
-}
 
 const shapes = CONTRACTS.flatMap(({ method, path, body, query }) => [
   ...(body ? [[`${method} ${path}`, body] as const] : []),
