@@ -18,7 +18,7 @@ import {
   MinLength,
   ValidateNested,
 } from "class-validator";
-import { type Below, LIFE_ACTS, type LifeActName } from "../core/lifecycle/index.ts";
+import { ARRIVALS, type Arrival, type Below, LIFE_ACTS, type LifeActName } from "../core/lifecycle/index.ts";
 import { MayBeAbsent } from "./checks.ts";
 
 /** Acts on more chosen places than this are jobs, and cannot wait in the tray. */
@@ -48,6 +48,7 @@ export class LifeActBody {
   landings?: LandingBody[];
   @MayBeAbsent() @IsString() @MaxLength(64) to?: string;
   @IsOptional() @IsString() @MinLength(1) @MaxLength(64) after?: string | null;
+  @MayBeAbsent() @IsIn(ARRIVALS) arrive?: Arrival;
   @MayBeAbsent() @IsBoolean() back?: boolean;
   @MayBeAbsent() @IsInt() @Min(0) @Max(1_000_000) pages?: number;
   @MayBeAbsent() @IsArray() @ArrayMaxSize(500) @IsString({ each: true }) @MaxLength(64, { each: true }) passes?: string[];

@@ -18,7 +18,7 @@ import {
   ValidateNested,
 } from "class-validator";
 import { FLAG_KINDS, type FlagKind, type Seq } from "../core/access/model/index.ts";
-import { type Below, LIFE_ACTS, type LifeActName } from "../core/lifecycle/index.ts";
+import { ARRIVALS, type Arrival, type Below, LIFE_ACTS, type LifeActName } from "../core/lifecycle/index.ts";
 import { PERIOD_LIMITS } from "../core/review/index.ts";
 import { LIMITS } from "../core/words.ts";
 import { AreTags, HasWords, MayBeAbsent } from "./checks.ts";
@@ -49,6 +49,7 @@ export class ManyBody {
   @MayBeAbsent() @IsObject() @ValidateNested() @Type(() => PagesFilter) filter?: PagesFilter;
   @MayBeAbsent() @IsIn(["along", "handUp", "stay"]) below?: Below;
   @MayBeAbsent() @IsString() @MaxLength(64) to?: string;
+  @MayBeAbsent() @IsIn(ARRIVALS) arrive?: Arrival;
   @MayBeAbsent() @IsBoolean() back?: boolean;
   @MayBeAbsent() @IsInt() @Min(0) @Max(1_000_000) pages?: number;
   /** Tags added and taken away. */

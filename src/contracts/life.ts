@@ -25,7 +25,8 @@ export interface BreakTold extends Told {
 export type ChoiceTold =
   | { choose: "below"; options: Below[]; pages: Told }
   | { choose: "landing"; space: { id: string; title: string }; candidates: { id: string; title: string }[]; may: boolean }
-  | { choose: "destination"; pages: Told };
+  | { choose: "destination"; pages: Told }
+  | { choose: "arrival"; pages: Told };
 
 /** Something of what comes back that is otherwise than before, in words. */
 export interface ReturnTold {

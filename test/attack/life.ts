@@ -101,7 +101,7 @@ export const LIFE: Record<string, Act> = {
       const parent = placeIn(document, it.page)?.parent;
       return has(document, it.who, it.page, "arrange") && (parent === target(it) || has(document, it.who, target(it), "add"));
     },
-    (it) => ({ to: target(it) }),
+    (it) => ({ to: target(it), ...(it.way % 3 === 0 ? {} : { arrive: it.way % 3 === 1 ? "draft" : "submit" }) }),
   ),
   archive: act("archive", retires),
   unarchive: act("unarchive", retires),

@@ -11,6 +11,10 @@ export type LifeActName = (typeof LIFE_ACTS)[number];
 /** What becomes of the pages below: they go along, are handed up, or (coming back) stay where they are. */
 export type Below = "along" | "handUp" | "stay";
 
+/** How a live page arrives that a space has not approved: as a draft, or as one that is given in for approval. */
+export const ARRIVALS = ["draft", "submit"] as const;
+export type Arrival = (typeof ARRIVALS)[number];
+
 /** An act on some places, with what was chosen. */
 export interface LifeAct {
   act: LifeActName;
@@ -23,6 +27,8 @@ export interface LifeAct {
   to?: string;
   /** Of moves: the page there to stand directly after; null: before them all; absent: at the end. */
   after?: string | null;
+  /** Of moves into a space that asks for approval: what becomes of live pages that were never approved there. */
+  arrive?: Arrival;
   /** Coming back: whether pages that were handed up come back, too. */
   back?: boolean;
   /** Erasing: the number of pages that go, as it was typed. */

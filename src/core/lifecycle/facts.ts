@@ -8,6 +8,8 @@ export interface LifeFacts {
   landings: ReadonlyMap<string, string>;
   /** Of what is archived or binned: the edits of the change that did it last, and when. */
   left: ReadonlyMap<string, { edits: readonly Edit[]; at: Instant }>;
+  /** Of spaces that ask for approval and that something goes into: live pages of it that were never approved there. */
+  unapproved?: ReadonlyMap<string, ReadonlySet<string>>;
   /** So many days the bin keeps a page at least. */
   keepsDays: number;
 }

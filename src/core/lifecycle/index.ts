@@ -2,7 +2,19 @@
  * The life of a page (lifecycle.md): acts and what they come to, what they would break, what comes back how, and what a
  * change brings along. The states themselves are in `access/model/states.ts`.
  */
-export { actFits, actsOn, type Below, belowOf, LIFE_ACTS, type LifeAct, type LifeActName, labelOfAct, pastOfAct } from "./acts.ts";
+export {
+  ARRIVALS,
+  type Arrival,
+  actFits,
+  actsOn,
+  type Below,
+  belowOf,
+  LIFE_ACTS,
+  type LifeAct,
+  type LifeActName,
+  labelOfAct,
+  pastOfAct,
+} from "./acts.ts";
 export { type Authors, ableToApprove, authorsOfNew, type Written } from "./approval.ts";
 export { completed, helpersKept } from "./completing.ts";
 export { isErasable } from "./erasing.ts";

@@ -28,7 +28,9 @@ export interface Placing {
 export type Choice =
   | { choose: "below"; options: readonly string[]; pages: string[] }
   | { choose: "landing"; space: string; candidates: string[] }
-  | { choose: "destination"; pages: string[] };
+  | { choose: "destination"; pages: string[] }
+  /** Live pages that were never approved in the space they go into: as drafts, or given in. */
+  | { choose: "arrival"; pages: string[] };
 
 /** Why an act cannot be done to one of the places at all. */
 export interface Misfit {
@@ -49,6 +51,8 @@ export interface Plan {
   places: string[];
   /** Pages below: those that go along, and those that are handed up. */
   below: { along: string[]; handedUp: string[] };
+  /** Of a move: pages that arrive as drafts, since the space asks for approval. */
+  arriving: string[];
   /** Of what comes back: what will be otherwise than before. */
   returning: Returning[];
 }
@@ -63,6 +67,7 @@ export class Making implements Plan {
   misfits: Misfit[] = [];
   places: string[] = [];
   below: Plan["below"] = { along: [], handedUp: [] };
+  arriving: string[] = [];
   returning: Returning[] = [];
 
   constructor(

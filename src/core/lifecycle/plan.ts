@@ -28,6 +28,7 @@ export function assumed(act: LifeAct, choices: readonly Choice[]): LifeAct | nul
   let it: LifeAct | null = act;
   for (const choice of choices) {
     if (choice.choose === "below") it = { ...it, below: "along" };
+    else if (choice.choose === "arrival") it = { ...it, arrive: "draft" };
     else if (choice.choose === "landing")
       it = { ...it, landings: [...(it.landings ?? []), { space: choice.space, page: choice.candidates[0] as string }] };
     else return null;

@@ -1,7 +1,7 @@
 /** What must be chosen before an act: always open; the act waits for it. */
 import { useState } from "react";
-import type { ActSheet, ChoiceTold } from "../../contracts/life.ts";
-import type { Below, LifeAct } from "../../core/lifecycle/index.ts";
+import type { ActSheet, ChoiceTold, Told } from "../../contracts/life.ts";
+import { ARRIVALS, type Arrival, type Below, type LifeAct } from "../../core/lifecycle/index.ts";
 import { type Choice, Picker } from "../../ui/Picker.tsx";
 import { findPlaces } from "../shared/places.ts";
 import { ToldList } from "./Breaks.tsx";
@@ -18,6 +18,7 @@ export function missing(act: LifeAct, sheet: ActSheet): string {
   for (const choice of sheet.choices) {
     if (choice.choose === "below" && act.below === undefined) return "Choose what becomes of the pages below.";
     if (choice.choose === "landing" && !act.landings?.some(({ space }) => space === choice.space.id)) return "Choose another landing page.";
+    if (choice.choose === "arrival" && act.arrive === undefined) return "Choose how it arrives.";
     if (choice.choose === "destination" && act.to === undefined) return "Choose where it goes.";
   }
   return act.act === "move" && act.to === undefined ? "Choose where it goes." : "";
@@ -53,6 +54,33 @@ function BelowChoice({
       <details>
         <summary>Which</summary>
         <ToldList told={choice.pages} />
+      </details>
+    </fieldset>
+  );
+}
+
+const ARRIVES: Record<Arrival, string> = {
+  draft: "As a draft",
+  submit: "As a draft that is given in for approval",
+};
+
+function ArrivalChoice({ act, pages, onChange }: { act: LifeAct; pages: Told; onChange(act: LifeAct): void }) {
+  const { count } = pages;
+  return (
+    <fieldset className={styles.choice}>
+      <legend>
+        The space it goes into asks for approval, and {count === 1 ? "a live page" : `${count.toLocaleString("en")} live pages`} of it{" "}
+        {count === 1 ? "was" : "were"} never approved there. {count === 1 ? "It arrives" : "They arrive"}
+      </legend>
+      {ARRIVALS.map((option) => (
+        <label key={option}>
+          <input type="radio" name="arrive" checked={act.arrive === option} onChange={() => onChange({ ...act, arrive: option })} />{" "}
+          {ARRIVES[option]}
+        </label>
+      ))}
+      <details>
+        <summary>Which</summary>
+        <ToldList told={pages} />
       </details>
     </fieldset>
   );
@@ -142,6 +170,7 @@ export function Choices({ act, sheet, onChange }: Props) {
       <h3>To be chosen</h3>
       {sheet.choices.map((choice) => {
         if (choice.choose === "below") return <BelowChoice key="below" act={act} choice={choice} onChange={onChange} />;
+        if (choice.choose === "arrival") return <ArrivalChoice key="arrival" act={act} pages={choice.pages} onChange={onChange} />;
         if (choice.choose === "landing") return <LandingChoice key={choice.space.id} act={act} choice={choice} onChange={onChange} />;
         return act.act === "move" ? null : (
           <DestinationChoice

@@ -9,6 +9,7 @@ import { status } from "../../../../test/status.ts";
 import { type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
 import type { Edit, SpaceSettings, StateMark } from "../../../core/access/model/index.ts";
 import type { PageBody } from "../../../core/content/index.ts";
+import type { Arrival, LifeAct } from "../../../core/lifecycle/index.ts";
 import { readAccess } from "../../access/current.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
 import { pages, spaces } from "../../db/schema/index.ts";
@@ -17,6 +18,7 @@ import { Trouble } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
 import { previewTakeBack, takeBack } from "../change/takeBack.ts";
 import { readLedger } from "../ledger/ledgerView.ts";
+import { lookAtAct } from "../life/sheet.ts";
 import { countPages, readPages } from "../pages/pages.ts";
 import { lookAtPublication } from "../publication/sheet.ts";
 import { readSlip } from "../slip/slip.ts";
@@ -24,6 +26,7 @@ import { publishPage } from "../writing/publishing.ts";
 import { runSchedules, schedulePage } from "../writing/scheduling.ts";
 import { readWorking, saveVersion, startPage } from "../writing/writing.ts";
 import { answerApproval } from "./answering.ts";
+import { spaceIdOf } from "./licences.ts";
 
 onDatabase("demo");
 
@@ -200,6 +203,37 @@ it("is asked of what is so: words nobody approved there go live by no way of mov
   await asking("handbook", false);
 });
 
+it("moved in, what was never approved there arrives as is chosen: as drafts, or given in, with all below; taken back it is live where it was", async () => {
+  await asking("handbook", false);
+  await asking("quays", true);
+  const [above, below] = [await liveElsewhere("Arrives"), await liveElsewhere("Arrives below")];
+  await change("ines", { kind: "move", place: below, from: "handbook", to: above });
+  const moving = (arrive?: Arrival): LifeAct => ({ act: "move", places: [above], to: "quays", ...(arrive ? { arrive } : {}) });
+  const move = (maker: string, act: LifeAct) =>
+    inChange((tx) => makeChange(tx, { maker, edits: [], acts: [act], act: "move", note: "", reason: "As agreed." }));
+  const shown = async () => {
+    const { index } = await inSnapshot((tx) => readAccess(tx));
+    return [above, below].map((id) => [placeOf(index, id)?.place.state, spaceIdOf(index, placeOf(index, id) as CompiledPlace)]);
+  };
+  const waiting = async () =>
+    (await Promise.all([above, below].map((id) => readWorking("ines", id)))).map(({ approval }) => approval?.submission?.answer);
+  const sheet = await lookAtAct("ines", moving());
+  expect(sheet.choices).toMatchObject([{ choose: "arrival", pages: { count: 2 } }]);
+  expect(await message(move("ines", moving()))).toContain("whether it arrives as a draft or is given in");
+  const first = await move("ines", moving("draft"));
+  expect([await shown(), await waiting()]).toEqual([Array(2).fill(["draft", "quays"]), [undefined, undefined]]);
+  await takeBack("ines", first.seq, { note: "", seen: (await previewTakeBack("ines", first.seq)).seen, reason: "So." });
+  expect(await shown()).toEqual(Array(2).fill(["live", "handbook"]));
+  await move("ines", moving("submit"));
+  expect([await shown(), await waiting()]).toEqual([Array(2).fill(["draft", "quays"]), [null, null]]);
+  // Given in on arrival, somebody else approves it there and publishes it.
+  await act("maren", above, "approve", "1.0");
+  await publishPage("maren", above, { version: "1.0", note: "" });
+  expect((await shown())[0]).toEqual(["live", "quays"]);
+  // Into a space that does not ask, nothing is to be chosen.
+  expect((await lookAtAct("ines", { act: "move", places: [below], to: "handbook" })).choices).toEqual([]);
+});
+
 const publishAt = async (who: string, id: string, to: string) => {
   const { preview } = await lookAtPublication(who, id, { ...publication("1.0"), to });
   if (preview.refusals.length > 0) throw new Error(preview.refusals.map((it) => it.message).join(" "));
@@ -211,7 +245,7 @@ const doing = fc.oneof(
   {
     weight: 3,
     arbitrary: fc.record({
-      what: fc.constantFrom("move", "archive", "unarchive", "bin", "restore", "down", "up", "takeBack"),
+      what: fc.constantFrom("move", "arrive", "archive", "unarchive", "bin", "restore", "down", "up", "takeBack"),
       nth: fc.nat(2),
     }),
   },
@@ -267,6 +301,11 @@ it("over random sequences nothing is live where approval is asked that was neith
             if (before.asks) expect(approval?.approved).not.toBe(null);
           },
           move: () => change("ines", { kind: "move", place: id, from: mark.parent ?? "", to: SPACES.find((it) => it !== space) ?? "" }),
+          arrive: () => {
+            const to = SPACES.find((it) => it !== space) ?? "";
+            const acts: LifeAct[] = [{ act: "move", places: [id], to, arrive: nth === 0 ? "submit" : "draft" }];
+            return inChange((tx) => makeChange(tx, { maker: "ines", edits: [], acts, act: "move", note: "", reason: "As agreed." }));
+          },
           archive: () => change("ines", moved({ state: "archived", was: mark.state as "live" })),
           unarchive: () => change("ines", moved({ state: mark.was ?? "live" } as StateMark)),
           bin: () => change("ines", moved({ state: "binned", was: mark.state as "live" })),

@@ -35,6 +35,32 @@ export async function licenseWhatIsThere(tx: Tx, spaceId: string): Promise<void>
 export const beginningToAsk = (edits: readonly Edit[]): string[] =>
   edits.flatMap((edit) => (edit.kind === "settings" && edit.put?.approval && !edit.remove?.approval ? [edit.place] : []));
 
+/** Which of these pages have a licence for what readers get of them, and where: "page space". */
+async function licencesOf(tx: Tx, ids: readonly string[]): Promise<Set<string>> {
+  const rows = await tx
+    .select({ id: licences.placeId, space: licences.spaceId })
+    .from(licences)
+    .innerJoin(pages, and(eq(pages.placeId, licences.placeId), eq(pages.liveMajor, licences.major)))
+    .where(inArray(licences.placeId, [...ids]));
+  return new Set(rows.map(({ id, space }) => `${id} ${space}`));
+}
+
+/** Which of these spaces ask for approval. */
+async function askingOf(tx: Tx, ids: readonly string[]): Promise<Set<string>> {
+  const rows = await tx
+    .select({ id: spaces.placeId })
+    .from(spaces)
+    .where(and(inArray(spaces.placeId, [...ids]), eq(spaces.approval, true)));
+  return new Set(rows.map(({ id }) => id));
+}
+
+/** Of a space that asks for approval: which of these pages were never approved there; null of any other. */
+export async function unapprovedIn(tx: Tx, spaceId: string, ids: readonly string[]): Promise<ReadonlySet<string> | null> {
+  if (ids.length === 0 || !(await askingOf(tx, [spaceId])).has(spaceId)) return null;
+  const held = await licencesOf(tx, ids);
+  return new Set(ids.filter((id) => !held.has(`${id} ${spaceId}`)));
+}
+
 /** Refuses a change after which a space that asks for approval would show what it has no licence for; `but`: pages that get a version of their own in it. */
 export async function checkLicences(
   tx: Tx,
@@ -46,24 +72,13 @@ export async function checkLicences(
   const shown = shownAnew(before, after, edits).filter(({ place }) => !but.includes(place.id));
   if (shown.length === 0) return;
   const there = [...new Set(shown.map((place) => spaceIdOf(after, place)))];
-  const asking = await tx
-    .select({ id: spaces.placeId })
-    .from(spaces)
-    .where(and(inArray(spaces.placeId, there), eq(spaces.approval, true)));
-  const asks = new Set(asking.map(({ id }) => id));
+  const asks = await askingOf(tx, there);
   const asked = shown.filter((place) => asks.has(spaceIdOf(after, place)));
   if (asked.length === 0) return;
-  const rows = await tx
-    .select({ id: licences.placeId, space: licences.spaceId })
-    .from(licences)
-    .innerJoin(pages, and(eq(pages.placeId, licences.placeId), eq(pages.liveMajor, licences.major)))
-    .where(
-      inArray(
-        licences.placeId,
-        asked.map(({ place }) => place.id),
-      ),
-    );
-  const held = new Set(rows.map(({ id, space }) => `${id} ${space}`));
+  const held = await licencesOf(
+    tx,
+    asked.map(({ place }) => place.id),
+  );
   const lacking = asked.filter((place) => !held.has(`${place.place.id} ${spaceIdOf(after, place)}`));
   if (lacking.length === 0) return;
   const moved = lacking.some(({ place }) => placeOf(before, place.id)?.place.state === "live");

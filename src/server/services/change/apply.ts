@@ -12,10 +12,12 @@ import { writeDifference } from "../../db/document.ts";
 import { writeListing } from "../../db/listing.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { badRequest, changedMeanwhile, refused } from "../../trouble.ts";
+import { answerIn } from "../approval/answering.ts";
 import { keepExposures } from "../outside/exposures.ts";
 import { keepTurns } from "../pledges/turns.ts";
+import { newestVersion, versionName } from "../writing/versions.ts";
 import { followUp } from "./followUp.ts";
-import { checkNoneScheduled, type PlanOrder, planChange, refuseEarly } from "./plan.ts";
+import { checkNoneScheduled, type Planned, type PlanOrder, planChange, refuseEarly } from "./plan.ts";
 import { fingerprint, rippleView } from "./rippleView.ts";
 
 export interface ChangeOrder extends PlanOrder {
@@ -66,9 +68,21 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
   await keepTurns(tx, edits, verdict.ripple, entry);
   await followUp(tx, access, edits, entry, order.writesLive ?? []);
   goOnFrom(tx, after);
+  await giveInWhatArrives(tx, planned.acts, order);
   // Kept for whoever asks next, once it is so: a number that comes to nothing is given again.
   if (!retitles(order.act, edits)) afterCommit(tx, () => keepAccess(entry.seq, after));
   return entry;
+}
+
+/** What was moved into a space that asks for approval and is given in there: each page an entry of its own. */
+async function giveInWhatArrives(tx: Tx, acts: Planned["acts"], { maker, note }: ChangeOrder): Promise<void> {
+  for (const [nth, act] of (acts?.acts ?? []).entries()) {
+    if (act.arrive !== "submit" || maker === null) continue;
+    for (const id of acts?.plans[nth]?.arriving ?? []) {
+      const version = versionName(await newestVersion(tx, id));
+      await answerIn(tx, maker, id, { act: "submit", version, note });
+    }
+  }
 }
 
 type TrayOrder = ActingBody & { edits: Edit[]; acts?: LifeAct[] };

@@ -57,11 +57,12 @@ function gainsMore(lines: RippleLines, shown: Shown): boolean {
 }
 
 /** The act on some of the places, as it is planned. */
-export const actOn = ({ act, below, to, back }: ManyBody, places: string[], pages?: number): LifeAct => ({
+export const actOn = ({ act, below, to, arrive, back }: ManyBody, places: string[], pages?: number): LifeAct => ({
   act: act as LifeAct["act"],
   places,
   ...(below === undefined ? {} : { below }),
   ...(to === undefined ? {} : { to }),
+  ...(arrive === undefined ? {} : { arrive }),
   ...(back === undefined ? {} : { back }),
   ...(pages === undefined ? {} : { pages }),
 });

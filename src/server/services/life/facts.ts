@@ -6,6 +6,7 @@ import type { LifeAct, LifeFacts } from "../../../core/lifecycle/index.ts";
 import type { Tx } from "../../db/client.ts";
 import { slots, spaces } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
+import { spaceIdOf, unapprovedIn } from "../approval/licences.ts";
 import { readHouseRules } from "../house/houseRules.ts";
 
 /** So many days the bin keeps a page: a rule of the house. */
@@ -47,6 +48,21 @@ const reachOf = (index: AccessIndex, { act, below: what }: LifeAct, chosen: read
 
 const LEAVES: ReadonlySet<LifeAct["act"]> = new Set(["archive", "bin"]);
 
+/** Of moves into spaces that ask for approval: what of them is live and was never approved there. */
+async function unapprovedOf(tx: Tx, index: AccessIndex, acts: readonly LifeAct[]): Promise<NonNullable<LifeFacts["unapproved"]>> {
+  const found = new Map<string, ReadonlySet<string>>();
+  for (const act of acts) {
+    const target = act.act === "move" && act.to !== undefined ? placeOf(index, act.to) : undefined;
+    const space = target ? spaceIdOf(index, target) : "";
+    if (space === "") continue;
+    const moved = act.places.flatMap((id) => placeOf(index, id) ?? []).flatMap((place) => below(index, place));
+    const live = [...new Set(moved)].filter(({ place }) => place.state === "live").map(({ place }) => place.id);
+    const lacking = await unapprovedIn(tx, space, live);
+    if (lacking) found.set(space, new Set([...(found.get(space) ?? []), ...lacking]));
+  }
+  return found;
+}
+
 export async function factsFor(tx: Tx, index: AccessIndex, acts: readonly LifeAct[]): Promise<LifeFacts> {
   const ids = acts.flatMap((act) =>
     reachOf(
@@ -74,6 +90,7 @@ export async function factsFor(tx: Tx, index: AccessIndex, acts: readonly LifeAc
     slots: new Map(rows.map(({ id, slot }) => [id, slot])),
     landings: await landingsOf(tx),
     left,
+    unapproved: await unapprovedOf(tx, index, acts),
     keepsDays: await binKeepsDays(tx),
   };
 }

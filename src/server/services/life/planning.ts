@@ -105,7 +105,9 @@ const choicesSaid = (plan: Plan): string =>
         ? "what becomes of the pages below"
         : it.choose === "landing"
           ? "another landing page"
-          : "where it goes, since what it stood in is not there",
+          : it.choose === "arrival"
+            ? "whether it arrives as a draft or is given in, since the space asks for approval"
+            : "where it goes, since what it stood in is not there",
     )
     .join(", and ");
 

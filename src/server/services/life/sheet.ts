@@ -204,6 +204,7 @@ class Teller {
         options: choice.options as ChoiceTold extends { options: infer O } ? O : never,
         pages: this.places(choice.pages),
       };
+    if (choice.choose === "arrival") return { choose: "arrival", pages: this.places(choice.pages) };
     if (choice.choose === "destination") return { choose: "destination", pages: this.places(choice.pages) };
     const space = placeOf(access.index, choice.space) as CompiledPlace;
     return {
@@ -259,6 +260,7 @@ function choicesOf(planned: Planned, teller: Teller): ChoiceTold[] {
   const below = [...plan.below.along, ...plan.below.handedUp];
   if (act.below !== undefined && belowOf(act.act).includes("handUp") && below.length > 0 && !open.some((it) => it.choose === "below"))
     made.push({ choose: "below", options: belowOf(act.act), pages: below });
+  if (act.arrive !== undefined && plan.arriving.length > 0) made.push({ choose: "arrival", pages: plan.arriving });
   for (const { space } of act.landings ?? []) {
     if (open.some((it) => it.choose === "landing" && it.space === space) || !placeOf(access.index, space)) continue;
     const gone = new Set(plan.edits.flatMap((edit) => (edit.kind === "state" || edit.kind === "move" ? [edit.place] : [])));
