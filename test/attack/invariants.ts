@@ -9,7 +9,7 @@ import { verifyLedger } from "../../src/server/ledger/chain.ts";
 import { type Doing, has, knows, oversees, setOf } from "./act.ts";
 import { wordsShown } from "./shown.ts";
 import { type Actor, CAST, now, type Stage } from "./stage.ts";
-import { ids, placeIn, spaceIn, type World } from "./world.ts";
+import { endlessGuests, ids, placeIn, spaceIn, type World } from "./world.ts";
 
 /** Spaces that ask for approval now. */
 export async function spacesThatAsk(): Promise<Set<string>> {
@@ -45,7 +45,7 @@ const nobodyReadsWithoutARule: Invariant = async (stage, world, document) => {
     return null;
   };
   const pages = [world.draft, world.live, world.below, world.elsewhere];
-  const all = await Promise.all(READERS.flatMap((who) => pages.map((page) => wrong(who, page))));
+  const all = await stage.waits.apart(() => Promise.all(READERS.flatMap((who) => pages.map((page) => wrong(who, page)))));
   return all.find((it) => it !== null) ?? null;
 };
 
@@ -82,10 +82,9 @@ const hiddenIsMissing: Invariant = async (stage, world, document) => {
   return null;
 };
 
-const noEndlessGuest: Invariant = async ({ first }, { endless }, document) => {
-  const before = new Set(first.people.filter(({ kind, until }) => kind === "guest" && !until).map(({ id }) => id));
-  const found = document.people.find(({ id, kind, until }) => kind === "guest" && !until && !before.has(id) && !endless.has(id));
-  return found ? `${found.id} is a guest without an end, which no site keeper took off` : null;
+const noEndlessGuest: Invariant = async (_, { endless }, document) => {
+  const found = endlessGuests(document).find((id) => !endless.has(id));
+  return found ? `${found} is a guest without an end, which no site keeper took off` : null;
 };
 
 /** What is kept of somebody or something, and how many at most. */

@@ -4,7 +4,7 @@ import { database } from "../../src/server/db/client.ts";
 import { session } from "../../src/server/db/schema/index.ts";
 import type { Answer } from "../system/doors.ts";
 import { type Act, type Doing, has, keepsSite, lookThenDo, noted, oversees } from "./act.ts";
-import { newAddress, type World } from "./world.ts";
+import { endlessGuests, newAddress, type World } from "./world.ts";
 
 const until = () => new Date(Date.now() + 30 * 86_400_000).toISOString();
 const PASSWORD = "a password of length";
@@ -93,12 +93,15 @@ export const JOINING: Record<string, Act> = {
     may: (it, document) => keepsSite(document, it.who) || it.world.invited.at(-1)?.by === it.who,
   },
   "bring people in by a table": {
-    do: (it) => {
+    do: async (it) => {
       const email = addresses.get(it.world) ?? newAddress();
       addresses.set(it.world, email);
       const kind = ["member", "guest", ""][it.way % 3];
       const table = `name,address,kind,until,groups\nAna Silva,${email},${kind},${kind === "guest" ? until() : ""},${it.way % 2 === 0 ? "Pilots" : ""}`;
-      return lookThenDo(it, "people/table/look", "people/table", { table, columns: {} });
+      const answer = await lookThenDo(it, "people/table/look", "people/table", { table, columns: {} });
+      // An empty cell takes an end off, for whoever keeps the site.
+      if (answer.status === 200 && it.who === "ines") for (const id of endlessGuests(await it.stage.document())) it.world.endless.add(id);
+      return answer;
     },
     may: ({ who }, document) => keepsSite(document, who),
   },

@@ -29,6 +29,8 @@ interface Answering {
 export class Waits {
   readonly longest = new Map<string, number>();
   #answering = new Set<Answering>();
+  /** Asked many at once, by none of which alone anybody waits. */
+  #apart = 0;
   #worker: Worker | undefined;
   readonly #address: string;
 
@@ -44,7 +46,8 @@ export class Waits {
   /** Somebody read: whatever was answering meanwhile may be why they waited. */
   #read(from: number, to: number): void {
     for (const it of this.#answering) {
-      if (from < it.ended && to > it.began) this.longest.set(it.name, Math.max(this.longest.get(it.name) ?? 0, to - from));
+      if (this.#apart === 0 && from < it.ended && to > it.began)
+        this.longest.set(it.name, Math.max(this.longest.get(it.name) ?? 0, to - from));
       // Reads come one after the other: none that is still to come met it.
       if (from >= it.ended) this.#answering.delete(it);
     }
@@ -59,6 +62,17 @@ export class Waits {
       return await work();
     } finally {
       it.ended = now();
+    }
+  }
+
+  /** Asks many at once: what a reader waits meanwhile is nobody's alone. */
+  async apart<T>(work: () => Promise<T>): Promise<T> {
+    this.#apart++;
+    try {
+      return await work();
+    } finally {
+      // A read that began meanwhile is told of a little later.
+      setTimeout(() => this.#apart--, 200).unref();
     }
   }
 

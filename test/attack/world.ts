@@ -36,7 +36,7 @@ export interface World {
   /** Entries of the ledger that were made, and what was asked in. */
   entries: number[];
   invited: Invited[];
-  /** Guests whose end a site keeper took off. */
+  /** Guests who had no end before, or whose end a site keeper took off. */
   endless: Set<string>;
   /** Instants something was scheduled for. */
   due: number[];
@@ -85,7 +85,14 @@ async function startPage(stage: Stage, world: Pick<World, "wrote">, who: string,
 
 export async function makeWorld(stage: Stage, { asks, preset }: Beginning): Promise<World> {
   const wrote = new Map<string, string>();
-  const record = { wrote, passed: new Set<string>(), entries: [], invited: [], endless: new Set<string>(), due: [] };
+  const record = {
+    wrote,
+    passed: new Set<string>(),
+    entries: [],
+    invited: [],
+    endless: new Set(endlessGuests(await stage.document())),
+    due: [],
+  };
   const own = await startSpace(stage, "Attacked", preset, { keepers: ["maren"], publishers: ["lena"], writers: ["mei"] });
   const other = await startSpace(stage, "Beside", preset, { keepers: ["viktor"], publishers: ["lena"], writers: ["mei"] });
   const live = await startPage(stage, record, "maren", own, true);
@@ -99,6 +106,9 @@ export async function makeWorld(stage: Stage, { asks, preset }: Beginning): Prom
   if (asks) made("asks", await askForApproval(stage, "maren", own, true));
   return world;
 }
+
+export const endlessGuests = ({ people }: AccessDocument): string[] =>
+  people.filter(({ kind, until }) => kind === "guest" && !until).map(({ id }) => id);
 
 export const placeIn = (document: AccessDocument, id: string): Place | undefined => document.places.find((it) => it.id === id);
 

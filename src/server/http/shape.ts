@@ -79,6 +79,10 @@ const isThing = (value: unknown): value is object => typeof value === "object" &
 
 export type Strictness = "strict" | "lenient";
 
+const isHeld = (value: unknown): boolean => typeof value === "object" && value !== null;
+
+const wrongAt = (field: string, message: string) => badRequest(`The request is not as it should be: ${message}.`, [{ field, message }]);
+
 /** Refuses what holds more than its class takes; `path`: where it stands. */
 function checkBounds(type: ClassConstructor<object>, value: object, strictness: Strictness, path: string): void {
   const fields = fieldsOf(type);
@@ -90,12 +94,15 @@ function checkBounds(type: ClassConstructor<object>, value: object, strictness: 
       few,
     );
   }
+  // What nobody knows is not looked into, whatever it holds.
+  const held = unknown.find((name) => isHeld((value as Record<string, unknown>)[name]));
+  if (held !== undefined) throw wrongAt(path + held, `property ${held.slice(0, 60)} should not exist`);
   for (const [name, field] of fields) checkField(name, field, (value as Record<string, unknown>)[name], strictness, path);
 }
 
 /** The library looks into things and lists wherever they stand, whatever belongs there: only those are let by that a class takes. */
 function checkField(name: string, field: Field, value: unknown, strictness: Strictness, path: string): void {
-  const wrong = (message: string) => badRequest(`The request is not as it should be: ${message}.`, [{ field: path + name, message }]);
+  const wrong = (message: string) => wrongAt(path + name, message);
   const { isList, isOpaque, most, of } = field;
   const checkThing = (thing: object, at: string) => {
     if (isOpaque) return;
@@ -105,6 +112,7 @@ function checkField(name: string, field: Field, value: unknown, strictness: Stri
     // Of a kind there is not: the library says so. What it holds has no say in that.
     else if (Object.keys(thing).length > MOST_ELEMENTS) throw wrong(`${name} holds a thing of a kind that is not known here`);
   };
+  if (isThing(value) && isList) throw wrong(`${name} must be an array`);
   if (isThing(value)) checkThing(value, `${path}${name}.`);
   if (!Array.isArray(value)) return;
   if (!isList) throw wrong(`${name} must not be a list`);
@@ -113,6 +121,19 @@ function checkField(name: string, field: Field, value: unknown, strictness: Stri
     if (Array.isArray(thing)) throw wrong(`each value in ${name} must not be a list`);
     if (isThing(thing)) checkThing(thing, `${path}${name}.${i}.`);
   }
+}
+
+/** A thing without what its class does not know, all the way down: that is dropped before any library looks at it. */
+function withoutUnknown(type: ClassConstructor<object>, value: object): object {
+  const given = value as Record<string, unknown>;
+  const known = [...fieldsOf(type)].filter(([name]) => Object.hasOwn(given, name));
+  const bare = (thing: unknown, of: Field["of"]): unknown => {
+    const made = isThing(thing) ? of?.(thing) : null;
+    return made ? withoutUnknown(made, thing as object) : thing;
+  };
+  return Object.fromEntries(
+    known.map(([name, { of }]) => [name, Array.isArray(given[name]) ? given[name].map((it) => bare(it, of)) : bare(given[name], of)]),
+  );
 }
 
 /** What a class takes as it is, by field; it is checked elsewhere, and no library need walk through it. */
@@ -179,11 +200,12 @@ async function checkInstance(instance: object, strictness: Strictness): Promise<
 /** Checks a value against a class; `lenient` lets fields by that are not known, and drops them. */
 export async function checkShape<T extends object>(
   type: ClassConstructor<T>,
-  value: unknown,
+  given: unknown,
   strictness: Strictness = "strict",
 ): Promise<T> {
-  if (!isThing(value)) throw badRequest("The request must be a JSON object.");
-  checkBounds(type, value, strictness, "");
+  if (!isThing(given)) throw badRequest("The request must be a JSON object.");
+  checkBounds(type, given, strictness, "");
+  const value = strictness === "lenient" ? withoutUnknown(type, given) : given;
   const opaque = opaqueOf(type, value);
   const stands = Object.fromEntries(Object.keys(opaque).map((name) => [name, {}]));
   const few = firstOf({ ...value, ...stands });
