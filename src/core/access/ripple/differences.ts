@@ -105,6 +105,9 @@ class Gathering {
 /** No change, as the kind of what changes for a class in a row. */
 const SAME = 0;
 
+/** By cells before and after the kind of change they are in the row at hand; all the same again after each row. Four megabytes: made once, not for each joint. */
+const kinds = new Int32Array(CELLS * CELLS).fill(SAME);
+
 /**
  * What changes for the classes of a joint, row after row. Classes for which the very same has changed so far are in one
  * branch of the tree; a row splits branches by the cells that it has for them before and after.
@@ -120,10 +123,9 @@ class StepTree {
   /** By number of a class of the joint its number before and after, -1 where there is none. */
   private readonly before: Int32Array;
   private readonly after: Int32Array;
-  /** Of the row at hand: by number of a class the kind of its change, by kind the cells, and the kinds by cells. */
+  /** Of the row at hand: by number of a class the kind of its change, by kind the cells. */
   private readonly kindOf: Uint32Array;
   private cellsOfKind: number[] = [];
-  private readonly kinds = new Int32Array(CELLS * CELLS);
 
   constructor({ pairs, classes }: Joint, sides: Sides) {
     this.branchOf = new Uint32Array(classes.length);
@@ -142,7 +144,7 @@ class StepTree {
   }
 
   private readRow(was: Uint16Array, is: Uint16Array): void {
-    const { kinds, kindOf, before, after } = this;
+    const { kindOf, before, after } = this;
     const found = [SAME];
     for (let i = 0; i < kindOf.length; i++) {
       const earlier = before[i] as number;
