@@ -435,8 +435,12 @@ it.each(PEOPLE)(
   async (person) => {
     const forbidden = forbiddenTo(person);
     expect(forbidden.length).toBeGreaterThan(50);
+    /** Answers in which nothing of it stands at all: most refusals are the same ones again. */
+    const clean = new Set<string>();
     const look = (text: string, where: string, sent: unknown) => {
+      if (clean.has(text)) return;
       const given = JSON.stringify(sent) ?? "";
+      if (!forbidden.some(({ what }) => text.includes(what))) clean.add(text);
       for (const { what, as, of } of forbidden)
         if (text.includes(what) && as.test(text) && !where.includes(what) && !given.includes(what))
           throw new Error(`${person}: ${where} tells "${what}" of ${of}: ${text.slice(0, 300)}`);

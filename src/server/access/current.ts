@@ -4,7 +4,7 @@
  * nobody decides on older rules.
  */
 
-import { and, asc, desc, eq, gt, inArray, isNull, lte } from "drizzle-orm";
+import { and, asc, eq, gt, inArray, isNull, lte, sql } from "drizzle-orm";
 import { type Act, isSiteKeeper, may, type Standing, standingAt } from "../../core/access/authority/index.ts";
 import { type Cell, decide, OVERSEES, SET_OF_CELL } from "../../core/access/decide/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, compile, placeOf, subjectOf } from "../../core/access/index/index.ts";
@@ -83,15 +83,15 @@ async function caughtUp(tx: Tx, from: Kept, seq: Seq): Promise<AccessIndex | nul
   return retitle(index, await titlesOf(tx, [...new Set(retitled)]));
 }
 
+/** Asked with every request, and again in its transaction: not put together anew each time. */
+const NEWEST = sql`select seq from ledger where touches_access order by seq desc limit 1`;
+const newestUntil = (until: Date) =>
+  sql`select seq from ledger where touches_access and at <= ${until.toISOString()} order by seq desc limit 1`;
+
 /** Number of the newest change that touched access, of all or up to an instant, as the statement's snapshot has it; 0 if there is none. */
-export async function newestSeq(tx: Pick<Tx, "select">, until?: Date): Promise<Seq> {
-  const [newest] = await tx
-    .select({ seq: ledger.seq })
-    .from(ledger)
-    .where(and(eq(ledger.touchesAccess, true), until && lte(ledger.at, until)))
-    .orderBy(desc(ledger.seq))
-    .limit(1);
-  return newest?.seq ?? BEFORE_ALL;
+export async function newestSeq(tx: Pick<Tx, "execute">, until?: Date): Promise<Seq> {
+  const [newest] = await tx.execute<{ seq: string }>(until === undefined ? NEWEST : newestUntil(until));
+  return newest ? (Number(newest.seq) as Seq) : BEFORE_ALL;
 }
 
 /** The rules at this moment, for questions that need nothing else of the database: one statement is a snapshot of its own. */
