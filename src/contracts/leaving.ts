@@ -92,6 +92,20 @@ export const readReplacing = declare({
   answer: json<Replacing>("Replacing"),
 });
 
+export class JoiningQuery {
+  /** The other, who is here under the same address. */
+  @IsString() @MaxLength(64) with!: string;
+}
+
+export const readJoining = declare({
+  method: "GET",
+  path: "/api/people/{id}/joining",
+  who: "member",
+  says: "The edits that join somebody with another under the same address: what the other has goes to them; nothing is changed.",
+  query: JoiningQuery,
+  answer: json<Replacing>("Replacing"),
+});
+
 export const readTurning = declare({
   method: "GET",
   path: "/api/people/{id}/turning",

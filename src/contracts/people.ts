@@ -94,6 +94,8 @@ export interface PersonSlip extends Named {
   signedIn: string | null;
   hasAccount: boolean | null;
   by: string | null;
+  /** Who else is here under their address, which nobody has proven for both: for site keepers, empty to others. */
+  sameAddress: (Named & { by: string | null; hasAccount: boolean })[];
   /** The person as it stands in the document, for whoever may change it. */
   whole: Person | null;
   /** Every group they are in, the nearest first, each with the groups that lead to it. */

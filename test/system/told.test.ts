@@ -312,6 +312,8 @@ function askedAbout(id: string): [method: string, path: string, body?: unknown][
     ["POST", `people/${id}/leaving/look`, { to: null, lines: [], until: null }],
     ["POST", `people/${id}/leaving`, { to: null, lines: [], until: null, note: "", seen: "x" }],
     ["GET", `people/${id}/replacing?by=ines`],
+    ["GET", `people/${id}/joining?with=ines`],
+    ["GET", `people/ines/joining?with=${id}`],
     ["GET", `people/${id}/turning`],
     ["POST", `people/${id}/ask-in`],
     ["POST", `people/${id}/erase`, { name: "x", note: "" }],

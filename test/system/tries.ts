@@ -220,6 +220,7 @@ export const TRIES: Try[] = (
       { method: "GET", path: "people/dora/turning", ...members, mei: 403, maren: 403 },
       { method: "POST", path: "people/dora/erase", body: { name: "x", note: "" }, ...members, mei: 403, maren: 403 },
       { method: "GET", path: "people/dora/replacing?by=bert", ...members, mei: 403, maren: 403 },
+      { method: "GET", path: "people/dora/joining?with=bert", ...members, mei: 403, maren: 403 },
       { method: "GET", path: "people/nobody", ...members, mei: 404, maren: 404 },
       { method: "GET", path: "groups", ...members, mei: 200, maren: 200 },
       { method: "GET", path: "groups/none", ...members, mei: 404, maren: 404 },

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { askForNewPassword } from "../../contracts/accounts.ts";
 import { askInKnown, type HandedOn } from "../../contracts/inviting.ts";
-import { erasePerson, type Replacing, readReplacing, readTurning } from "../../contracts/leaving.ts";
+import { erasePerson, type Replacing, readJoining, readReplacing, readTurning } from "../../contracts/leaving.ts";
 import type { PersonSlip } from "../../contracts/people.ts";
 import { Picker } from "../../ui/Picker.tsx";
 import { TextField } from "../../ui/TextField.tsx";
@@ -78,6 +78,20 @@ function AskFor({ slip }: { slip: PersonSlip }) {
   );
 }
 
+/** Who else is here under the same address: what they have is brought together under one of them. */
+function SameAddress({ slip, onJoin }: { slip: PersonSlip; onJoin(other: PersonSlip["sameAddress"][number]): void }) {
+  return slip.sameAddress.map((other) => (
+    <p key={other.id} className="notice">
+      <span dir="auto">{other.name}</span> is here under the same address
+      {other.by ? `, asked in by ${other.by}` : ""}
+      {other.hasAccount ? ", and has an account" : ", and has no account yet"}.{" "}
+      <button type="button" className="button" onClick={() => onJoin(other)}>
+        Join them
+      </button>
+    </p>
+  ));
+}
+
 export function PersonActs({ slip }: { slip: PersonSlip }) {
   const [doing, setDoing] = useState<Doing>(null);
   const [problem, setProblem] = useState("");
@@ -98,6 +112,8 @@ export function PersonActs({ slip }: { slip: PersonSlip }) {
     const by = principal.person;
     void stage(`${name} for ${slip.name}`, "replaced", () => ask(readReplacing, { params: { id: slip.id }, query: { by } }));
   };
+  const join = ({ id, name }: PersonSlip["sameAddress"][number]) =>
+    void stage(`${name} joined with ${slip.name}`, "joined", () => ask(readJoining, { params: { id: slip.id }, query: { with: id } }));
   const other = slip.kind === "guest" ? "member" : "guest";
   const toggle = (what: Doing) => setDoing(doing === what ? null : what);
   return (
@@ -121,6 +137,7 @@ export function PersonActs({ slip }: { slip: PersonSlip }) {
       {doing === "replace" && <Picker<PrincipalChoice> label="By whom" find={findPersons} onChoose={replace} autoFocus />}
       {doing === "erase" && <Erase slip={slip} />}
       {problem && <p className="notice">{problem}</p>}
+      <SameAddress slip={slip} onJoin={join} />
     </>
   );
 }

@@ -19,6 +19,8 @@ import { askForNewPassword, resetPassword } from "../accounts/resetting.ts";
 import { bringTable, lookAtTable } from "../bringing/bringing.ts";
 import { makeChange } from "../change/apply.ts";
 import { mailOf } from "../notices/kinds.ts";
+import { readPerson } from "../people/person.ts";
+import { readJoining } from "../people/sameAddress.ts";
 import { startSpace } from "../spaces/startSpace.ts";
 import { acceptInvitation, readInvitation } from "./accepting.ts";
 import { holdingOf } from "./given.ts";
@@ -122,6 +124,23 @@ it("what several say of an address stands side by side; a site keeper's link for
   expect([proven?.id, proven?.claimed]).toEqual([first.id, null]);
   expect(await signedInAs(email)).toBe(first.id);
   expect(holdingOf(await document(), first.id).grants.map(({ place }) => place)).toEqual([spaces.kim]);
+});
+
+it("site keepers see all who are here under an address, and join them; each keeper sees their own alone", async () => {
+  const email = "shared@x.invalid";
+  const [kims, noras] = [await askIn("kim", email), await askIn("nora", email)];
+  const others = async (asker: string, id: string) => (await readPerson(asker, id)).sameAddress.map((it) => it.id);
+  expect([await others(keeper, kims.id), await others(keeper, noras.id)]).toEqual([[noras.id], [kims.id]]);
+  for (const host of HOSTS) expect([await others(host, kims.id), await others(host, noras.id)]).toEqual([[], []]);
+  expect(await status(readJoining("kim", kims.id, noras.id))).toBe(403);
+  const alone = await askIn("kim", "alone@x.invalid");
+  for (const other of [alone.id, "nobody", kims.id])
+    expect([other, await status(readJoining(keeper, kims.id, other))]).toEqual([other, 404]);
+  await change(...(await readJoining(keeper, kims.id, noras.id)).edits);
+  const held = (id: string) => document().then((it) => holdingOf(it, id).grants.map(({ place }) => place));
+  expect([(await held(kims.id)).sort(), await held(noras.id)]).toEqual([HOSTS.map((host) => spaces[host]).sort(), []]);
+  // Whom they were joined with comes in by no link any more; and joined with nobody else.
+  expect([await takeUp(noras.token), await others(keeper, kims.id)]).toEqual([null, []]);
 });
 
 it("a site keeper's link for somebody who came with a table proves nothing once whoever made it keeps the site no more", async () => {

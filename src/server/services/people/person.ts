@@ -10,6 +10,7 @@ import { notThere } from "../../trouble.ts";
 import { draftsOf } from "../workbench/bench.ts";
 import { comingOf } from "./coming.ts";
 import { groupName } from "./names.ts";
+import { sameAddressOf } from "./sameAddress.ts";
 import { levelsIn, overseersOf, pagesOwnedBy, stateOf } from "./told.ts";
 
 const MOST_PAGES = 50;
@@ -70,6 +71,7 @@ export const readPerson = (asker: string, id: string): Promise<PersonSlip> =>
       signedIn: coming.signedIn(id),
       hasAccount: tells ? coming.hasAccount(id) : null,
       by: coming.by(id),
+      sameAddress: isKeeper(access, me) ? await sameAddressOf(tx, access, id) : [],
       whole: mayNot(access, me, "changePeople") === null ? person : null,
       groups: membershipsOf(index, { person: id }).map(({ group, path }) => ({
         id: group,
