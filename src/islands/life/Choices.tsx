@@ -168,6 +168,7 @@ export function Choices({ act, sheet, onChange }: Props) {
   return (
     <section>
       <h3>To be chosen</h3>
+      {act.act === "move" && <DestinationChoice act={act} onChange={onChange} words="It goes with everything below it." />}
       {sheet.choices.map((choice) => {
         if (choice.choose === "below") return <BelowChoice key="below" act={act} choice={choice} onChange={onChange} />;
         if (choice.choose === "arrival") return <ArrivalChoice key="arrival" act={act} pages={choice.pages} onChange={onChange} />;
@@ -181,7 +182,6 @@ export function Choices({ act, sheet, onChange }: Props) {
           />
         );
       })}
-      {act.act === "move" && <DestinationChoice act={act} onChange={onChange} words="It goes with everything below it." />}
       <ComingBack act={act} sheet={sheet} onChange={onChange} />
     </section>
   );
