@@ -1,7 +1,9 @@
 /** Who is asking: attempts at signing in, sessions that end, passwords set on the server. */
 import { eq } from "drizzle-orm";
+import fc from "fast-check";
 import { beforeAll, describe, expect, it } from "vitest";
 import { onDatabase } from "../../../test/database.ts";
+import { holds } from "../../../test/holds.ts";
 import type { Person } from "../../core/access/model/index.ts";
 import { database, inChange, inSnapshot } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
@@ -14,6 +16,8 @@ import { applyDocument, planDocument } from "../services/house/exchange.ts";
 import { exportDocument } from "../services/programs/exports/access.ts";
 import type { Trouble } from "../trouble.ts";
 import { networkOf } from "./attempts.ts";
+import { auth } from "./auth.ts";
+import { openSessionOf } from "./openSession.ts";
 import { addAccount, hashOfPassword, signIn, visitOf } from "./session.ts";
 
 let keeper = "";
@@ -117,6 +121,49 @@ describe("sessions", () => {
     const { preview } = await planDocument(keeper, document);
     await applyDocument(keeper, { document, note: "", seen: preview?.seen ?? "" });
     expect([await sessionsOf("dan"), await browser.who()]).toEqual([0, null]);
+  });
+
+  it("are read from a cookie as the accounts library reads it, asked the first time or again, forged, over, or extended", async () => {
+    const [one, other] = [new Browser("192.0.2.22"), new Browser("192.0.2.23")];
+    await one.signIn("ben");
+    await other.signIn("cleo");
+    const cookieOf = ({ headers }: Browser) => (headers.get("cookie") ?? "").split("; ").find((it) => it.includes("session_token")) ?? "";
+    const [token = "", signature = ""] = cookieOf(one).split("=").slice(1).join("=").split(".");
+    const name = cookieOf(one).split("=")[0] ?? "";
+    const othersToken = cookieOf(other).split("=").slice(1).join("=").split(".")[0] ?? "";
+    const forged = fc.oneof(
+      fc.constantFrom(`${othersToken}.${signature}`, `${token}.`, token, `.${signature}`, `${token}.${signature}.${signature}`, ""),
+      fc.nat(token.length - 1).map((at) => `${token.slice(0, at)}${token[at] === "x" ? "y" : "x"}${token.slice(at + 1)}.${signature}`),
+      fc.nat(20).map((at) => `${token}.${signature.slice(0, at)}${signature[at] === "A" ? "B" : "A"}${signature.slice(at + 1)}`),
+    );
+    const byLibrary = async (headers: Headers) => (await auth().api.getSession({ headers }))?.user.id ?? null;
+    const both = async (cookie: string) => {
+      const headers = new Headers({ cookie });
+      return [(await openSessionOf(headers))?.person ?? null, (await openSessionOf(headers))?.person ?? null, await byLibrary(headers)];
+    };
+    expect(await both(cookieOf(one))).toEqual(["ben", "ben", "ben"]);
+    await holds(
+      fc.asyncProperty(forged, async (value) => {
+        expect(await both(cookieOf(one))).toEqual(["ben", "ben", "ben"]);
+        expect([value, ...(await both(`${name}=${value}`))]).toEqual([value, null, null, null]);
+      }),
+      { runs: 60 },
+    );
+    // One that was used a while ago is extended by being used; one that is over is over.
+    const soon = new Date(Date.now() + 60_000);
+    const own = eq(session.id, (await openSessionOf(one.headers))?.id ?? "");
+    await database()
+      .update(session)
+      .set({ expiresAt: soon, updatedAt: new Date(0) })
+      .where(own);
+    expect((await openSessionOf(one.headers))?.person).toBe("ben");
+    const [extended] = await database().select().from(session).where(own);
+    expect((extended?.expiresAt.getTime() ?? 0) > soon.getTime()).toBe(true);
+    await database()
+      .update(session)
+      .set({ expiresAt: new Date(Date.now() - 1_000) })
+      .where(own);
+    expect(await both(cookieOf(one))).toEqual([null, null, null]);
   });
 
   it("end when somebody's last day is over, though nobody changes anything", async () => {

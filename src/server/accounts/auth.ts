@@ -4,6 +4,9 @@ import { drizzleAdapter } from "better-auth/adapters/drizzle";
 import { database, onLeavingDatabase } from "../db/client.ts";
 import * as schema from "../db/schema/index.ts";
 
+/** Seconds for which a session lasts, and after which one that is used lasts so long again. */
+export const SESSION = { expiresIn: 60 * 60 * 12, updateAge: 60 * 30 };
+
 function make() {
   const secret = process.env.TESORO_SECRET;
   if (!secret)
@@ -24,7 +27,7 @@ function make() {
     // The origin is checked by our own wrapper, against the address the request came to.
     advanced: { disableCSRFCheck: true, ...cookies, database: { generateId: () => crypto.randomUUID() } },
     emailAndPassword: { enabled: true, disableSignUp: true, minPasswordLength: 12 },
-    session: { expiresIn: 60 * 60 * 12, updateAge: 60 * 30 },
+    session: SESSION,
     // Attempts are counted in `attempts.ts`, by account as well.
     rateLimit: { enabled: false },
     telemetry: { enabled: false },

@@ -8,6 +8,7 @@ import { account, demoCast, feeds, session, user } from "../db/schema/index.ts";
 import { notThere, Trouble } from "../trouble.ts";
 import { countAttempt, DEVICE_COOKIE, newDevice } from "./attempts.ts";
 import { auth } from "./auth.ts";
+import { type OpenSession, openSessionOf } from "./openSession.ts";
 
 export interface SignedIn {
   id: string;
@@ -15,16 +16,13 @@ export interface SignedIn {
   kind: "member" | "guest";
 }
 
-export interface OpenSession {
-  id: string;
-  until: Date;
-}
+export type SessionTold = Pick<OpenSession, "id" | "until">;
 
 export interface Visit {
   /** Who asks; null for the public, and for a session whose person has left or is suspended. */
   me: SignedIn | null;
   /** The session it comes in, and until when that lasts at most; null for the public. */
-  session: OpenSession | null;
+  session: SessionTold | null;
   siteName: string;
 }
 
@@ -47,21 +45,21 @@ function activePerson({ index, at }: Access, id: string) {
 
 /** Who a request comes from, and the name of the site it comes to. */
 export async function visitOf(headers: Headers): Promise<Visit> {
-  const found = headers.get("cookie")?.includes("tesoro") ? await auth().api.getSession({ headers }) : null;
+  const found = await openSessionOf(headers);
   const access = await accessNow();
   const { index } = access;
-  const person = found ? activePerson(access, found.user.id) : null;
+  const person = found ? activePerson(access, found.person) : null;
   // A last day passes without anybody changing anything: the session ends when it is next used.
-  if (found && !person) await endSessionsOf(database(), [found.user.id]);
+  if (found && !person) await endSessionsOf(database(), [found.person]);
   return {
     me: person ? { id: person.id, name: person.name ?? person.id, kind: person.kind } : null,
-    session: person && found ? { id: found.session.id, until: found.session.expiresAt } : null,
+    session: person && found ? { id: found.id, until: found.until } : null,
     siteName: index.places.length > 0 ? (siteOf(index).place.title ?? "") : "",
   };
 }
 
 /** Whether a session still lets its person in. */
-export async function isOpen({ id }: OpenSession): Promise<boolean> {
+export async function isOpen({ id }: SessionTold): Promise<boolean> {
   const [row] = await database()
     .select({ person: session.userId })
     .from(session)

@@ -1,5 +1,5 @@
 /** Server-sent events: one answer that goes on, for as long as whoever asked may know, is there, and there is room. */
-import { isOpen, type OpenSession } from "../accounts/session.ts";
+import { isOpen, type SessionTold } from "../accounts/session.ts";
 import { notThere, Trouble } from "../trouble.ts";
 import { listenTo } from "./listening.ts";
 
@@ -30,7 +30,7 @@ function give(person: string): void {
 
 interface Watcher {
   person: string;
-  session: OpenSession | null;
+  session: SessionTold | null;
 }
 
 /**
