@@ -8,6 +8,7 @@ import { inSnapshot } from "../src/server/db/client.ts";
 import { verifyLedger } from "../src/server/ledger/chain.ts";
 import { afterEachLoss, attackByEach, attackBySequences, type Found, Stages } from "../test/attack/attack.ts";
 import { attackByCost } from "../test/attack/cost.ts";
+import { KNOWN } from "../test/attack/known.ts";
 import { writesAfterLoss } from "../test/attack/lost.ts";
 import { nonsense, sendNonsense } from "../test/attack/nonsense.ts";
 import { tally } from "../test/attack/sequences.ts";
@@ -72,6 +73,8 @@ if (values.path === undefined) {
   tellAll(await attackByCost(await stages.now()));
   console.log("Every write, after each right to it was lost …");
   tellAll(await writesAfterLoss(await stages.now()));
+  console.log("Ways that are known …");
+  tell(await attackByEach(stages, KNOWN));
   console.log("Every act, its right lost between looking and doing …");
   // Of all that there are, as many as a third of the time lets by.
   const until = performance.now() + left() / 3;

@@ -50,7 +50,7 @@ async function bring(it: Doing): Promise<Answer> {
   const document = await it.stage.document();
   const places = document.places.map((place) => {
     if (place.id !== page) return place;
-    if (way % 4 === 0) return { ...place, parent: world.other };
+    if (way % 4 === 0) return { ...place, parent: place.parent === world.other ? world.own : world.other };
     if (way % 4 === 1) return { ...place, state: place.state === "live" ? "draft" : "live" };
     if (way % 4 === 2) return { ...place, grants: [...place.grants, { to: { person: other }, abilities: GIVEN[way % 5] }] };
     return { ...place, owner: other };

@@ -6,6 +6,7 @@ import type { AnyContract } from "../../src/contracts/declare.ts";
 import { database } from "../../src/server/db/client.ts";
 import { fieldsOf } from "../costly.ts";
 import { EDITS } from "../system/edits.ts";
+import { quickly } from "../system/quickly.ts";
 import { type Actor, CAST, type Stage } from "./stage.ts";
 
 /** Values that are wrong nearly everywhere: of other types, too long, too deep, ill-formed, far away. */
@@ -176,18 +177,16 @@ export async function sendNonsense({ site, waits, cookieOf }: Stage, { contract,
   const asked = Object.entries(typeof query === "object" && query !== null ? query : { q: query }).map(
     ([name, it]) => `${encodeURIComponent(wellFormed(name))}=${encodeURIComponent(wellFormed(text(it).slice(0, 2_000)))}`,
   );
-  const answer = await waits.during(contract.method, contract.path, () =>
-    fetch(`${site.base}${path}${asked.length > 0 ? `?${asked.join("&")}` : ""}`, {
+  const address = `${site.base}${path}${asked.length > 0 ? `?${asked.join("&")}` : ""}`;
+  const { status } = await waits.during(contract.method, contract.path, () =>
+    quickly(address, {
       method: contract.method,
-      redirect: "manual",
       headers: { cookie: cookieOf(who), origin: site.base, "content-type": "application/json" },
+      headOnly: (headers) => headers["content-type"]?.startsWith("text/event-stream") === true,
       ...(contract.method === "GET" ? {} : { body: JSON.stringify(body) ?? "" }),
     }),
   );
-  // What goes on for as long as somebody listens is listened to no longer.
-  if (answer.headers.get("content-type")?.startsWith("text/event-stream")) await answer.body?.cancel();
-  else await answer.arrayBuffer();
-  return answer.status;
+  return status;
 }
 
 /** What must not change by a refused request: every row of every table but attempts and sessions, as one number each. */

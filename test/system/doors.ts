@@ -1,5 +1,6 @@
 /** The doors of a demo site as a test goes through them: signed in as whoever it likes, look, apply, take back. */
 import type { Edit } from "../../src/core/access/model/index.ts";
+import { quickly } from "./quickly.ts";
 import { signInDemo } from "./signIn.ts";
 
 export interface Answer {
@@ -20,17 +21,17 @@ export async function doorsOf(base: string, people: readonly string[]) {
   for (const person of people) await signIn(person);
 
   async function ask(who: string, method: string, path: string, body?: unknown): Promise<Answer> {
-    const answer = await fetch(`${base}/api/${path}`, {
+    const { status, text } = await quickly(`${base}/api/${path}`, {
       method,
       headers: { cookie: cookies[who] ?? "", origin: base, "content-type": "application/json" },
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     });
-    return { status: answer.status, text: await answer.text() };
+    return { status, text };
   }
   /** A page of the site, as somebody sees it. */
   async function page(who: string, path: string): Promise<Answer> {
-    const answer = await fetch(base + path, { redirect: "manual", headers: { cookie: cookies[who] ?? "" } });
-    return { status: answer.status, text: await answer.text() };
+    const { status, text } = await quickly(base + path, { headers: { cookie: cookies[who] ?? "" } });
+    return { status, text };
   }
   const read = async (who: string, path: string) => JSON.parse((await ask(who, "GET", path)).text);
   const preview = (who: string, ...edits: Edit[]) => ask(who, "POST", "preview", { edits, columns: [] });

@@ -13,6 +13,7 @@ import { closeDatabase, database, inSnapshot } from "../../src/server/db/client.
 import { loadDocument } from "../../src/server/db/document.ts";
 import { asked, benchDrafts, benchHelpers, versions } from "../../src/server/db/schema/index.ts";
 import { referenceOversight, referenceSet } from "../reference/reference.ts";
+import { quickly } from "./quickly.ts";
 import { signInDemo } from "./signIn.ts";
 
 let site: TestSite;
@@ -398,13 +399,12 @@ const GENERAL: [string, string][] = [
 ];
 
 const ask = async (person: string | null, [method, path, body]: [string, string, unknown?]) => {
-  const answer = await fetch(path.startsWith("/") ? site.base + path : `${site.base}/api/${path}`, {
+  const { status, headers, text } = await quickly(path.startsWith("/") ? site.base + path : `${site.base}/api/${path}`, {
     method,
-    redirect: "manual",
     headers: { cookie: cookies.get(person) ?? "", origin: site.base, "content-type": "application/json" },
     ...(body === undefined ? {} : { body: JSON.stringify(body) }),
   });
-  return { status: answer.status, text: `${await answer.text()} ${answer.headers.get("location") ?? ""}` };
+  return { status, text: `${text} ${headers.location ?? ""}` };
 };
 
 const INSTANT = /\d{4}-\d\d-\d\dT[\d:.]+Z/g;
