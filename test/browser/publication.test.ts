@@ -185,6 +185,21 @@ test("sent back, changed, approved and published: each finds what waits for them
   await pressIn(driver, "aside", "Publish …");
   await pressIn(driver, "section[aria-label=Publish]", "Publish now");
   await aside("Published as version 1.0");
+  await signOut(driver);
+
+  // What comes from a space that asks for nothing is given in on arrival, since its sheet asks how it arrives.
+  await signInAs(driver, on.site.base, "ines", "/grid?place=bikes&tab=life&act=move");
+  const sheet = "[role=dialog]";
+  await textHolding(driver, sheet, "It goes with everything below it");
+  await pick(driver, "Into which space or page", "Quay Operations");
+  await textHolding(driver, sheet, "never approved there");
+  await isAccessible(driver, "how a page arrives");
+  await (await withText(driver, "label", "given in for approval")).click();
+  await pressIn(driver, sheet, "Move");
+  await textHolding(driver, "[role=status]", "moved");
+  await signOut(driver);
+  await signInAs(driver, on.site.base, "maren", "/write/bikes");
+  await textHolding(driver, "section[aria-label=Approval]", "Ines Carvalho gave version 1.0 in");
 }, 120_000);
 
 /**
