@@ -54,7 +54,10 @@ async function takeUp(it: Doing): Promise<Answer> {
   if (!isProven && invited.before.has(person))
     throw new Error(`A link that ${invited.by} handed on gave an account to ${person}, who was here before.`);
   if (!isProven && person !== invited.person) throw new Error(`A link made for ${invited.person} gave the account of ${person}.`);
-  const held = (await stage.document()).places.filter(({ grants }) => grants.some(({ to }) => "person" in to && to.person === person));
+  const { places, groups } = await stage.document();
+  const joined = groups.filter(({ members }) => members.some((it) => "person" in it && it.person === person)).map(({ id }) => id);
+  if (!isProven && joined.length > 0) throw new Error(`${person} came in by hand, and is in ${joined.join(", ")}, where others put them.`);
+  const held = places.filter(({ grants }) => grants.some(({ to }) => "person" in to && to.person === person));
   const granted = world.invited.filter((one) => one.person === person).flatMap(({ places }) => places);
   const besides = held.filter(({ id }) => !granted.includes(id));
   if (!isProven && besides.length > 0)
