@@ -1,9 +1,9 @@
 /** Giving a version in for approval, taking it out again, approving it, sending it back: each one entry of the ledger. */
 import { and, eq } from "drizzle-orm";
 import type { ApprovalAct, ApprovalBody } from "../../../contracts/approval.ts";
-import type { CompiledPlace, CompiledSubject } from "../../../core/access/index/index.ts";
+import { type CompiledPlace, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { hasWords } from "../../../core/words.ts";
-import { type Access, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
+import { type Access, mayNot, maySee, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
 import { inChange, type Tx } from "../../db/client.ts";
 import { deriveListing } from "../../db/deriving.ts";
@@ -111,6 +111,12 @@ export const answerApproval = (maker: string, id: string, order: ApprovalBody): 
     await answerIn(tx, maker, id, order);
     return {};
   });
+
+/** Whether somebody may give a version of a page in. */
+export function mayGiveIn(access: Access, me: CompiledSubject, id: string): boolean {
+  const place = placeOf(access.index, id);
+  return place !== undefined && maySee(access, me, place) && mayNot(access, me, POLICY.submit, place) === null;
+}
 
 /** The same inside a change. */
 export async function answerIn(tx: Tx, maker: string, id: string, order: ApprovalBody): Promise<void> {

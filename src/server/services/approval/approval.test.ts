@@ -7,7 +7,7 @@ import { holds } from "../../../../test/holds.ts";
 import { publication } from "../../../../test/publication.ts";
 import { status } from "../../../../test/status.ts";
 import { type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
-import type { Edit, SpaceSettings, StateMark } from "../../../core/access/model/index.ts";
+import type { Ability, Edit, SpaceSettings, StateMark } from "../../../core/access/model/index.ts";
 import type { PageBody } from "../../../core/content/index.ts";
 import type { Arrival, LifeAct } from "../../../core/lifecycle/index.ts";
 import { readAccess } from "../../access/current.ts";
@@ -22,6 +22,7 @@ import { lookAtAct } from "../life/sheet.ts";
 import { countPages, readPages } from "../pages/pages.ts";
 import { lookAtPublication } from "../publication/sheet.ts";
 import { readSlip } from "../slip/slip.ts";
+import { startSpace } from "../spaces/startSpace.ts";
 import { publishPage } from "../writing/publishing.ts";
 import { runSchedules, schedulePage } from "../writing/scheduling.ts";
 import { readWorking, saveVersion, startPage } from "../writing/writing.ts";
@@ -230,6 +231,23 @@ it("moved in, what was never approved there arrives as is chosen: as drafts, or 
   await act("maren", above, "approve", "1.0");
   await publishPage("maren", above, { version: "1.0", note: "" });
   expect((await shown())[0]).toEqual(["live", "quays"]);
+  // What goes along and its mover may not know of is not given in by them, and holds nothing up.
+  const [open, fenced] = [await liveElsewhere("Open"), await liveElsewhere("Fenced")];
+  const abilities: Ability[] = ["read", "discuss", "revise", "add", "publish", "arrange", "retire"];
+  await change("ines", { kind: "move", place: fenced, from: "handbook", to: open });
+  await change("ines", { kind: "grant", place: open, put: { to: { person: "maren" }, abilities } });
+  await change("ines", { kind: "fence", place: fenced, put: { kind: "read", admits: [{ person: "ines" }, { person: "jonas" }] } });
+  const order = { purpose: "", preset: "closedRoom" as const, writers: [], title: "Asks", keepers: [{ person: "ines" }] };
+  const { id: asks } = await startSpace("ines", { ...order, publishers: [{ person: "maren" }] });
+  await asking(asks, true);
+  const byMaren: LifeAct = { act: "move", places: [open], to: asks, arrive: "submit" };
+  expect((await lookAtAct("maren", byMaren)).choices).toMatchObject([{ pages: { count: 2, hidden: 1 } }]);
+  await move("maren", byMaren);
+  const given = await Promise.all([open, fenced].map((id) => readWorking("ines", id)));
+  expect(given.map(({ state, approval }) => [state, approval?.submission?.answer])).toEqual([
+    ["draft", null],
+    ["draft", undefined],
+  ]);
   // Into a space that does not ask, nothing is to be chosen.
   expect((await lookAtAct("ines", { act: "move", places: [below], to: "handbook" })).choices).toEqual([]);
 });

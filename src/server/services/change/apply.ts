@@ -5,14 +5,14 @@ import { type Edit, placeOfEdit, type Seq } from "../../../core/access/model/ind
 import { type LedgerAct, retitles } from "../../../core/ledger/index.ts";
 import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { whereItFits } from "../../access/aside.ts";
-import { goOnFrom, keepAccess } from "../../access/current.ts";
+import { goOnFrom, keepAccess, readAccess, subjectFor } from "../../access/current.ts";
 import { toldRefusals } from "../../access/known.ts";
 import { afterCommit, inChange, type Tx } from "../../db/client.ts";
 import { writeDifference } from "../../db/document.ts";
 import { writeListing } from "../../db/listing.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { badRequest, changedMeanwhile, refused } from "../../trouble.ts";
-import { answerIn } from "../approval/answering.ts";
+import { answerIn, mayGiveIn } from "../approval/answering.ts";
 import { keepExposures } from "../outside/exposures.ts";
 import { keepTurns } from "../pledges/turns.ts";
 import { newestVersion, versionName } from "../writing/versions.ts";
@@ -74,11 +74,17 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
   return entry;
 }
 
-/** What was moved into a space that asks for approval and is given in there: each page an entry of its own. */
+/**
+ * What was moved into a space that asks for approval and is given in there: each page an entry of its own. What goes along below and
+ * is not for its mover to write, or to know of, stays the draft it arrives as.
+ */
 async function giveInWhatArrives(tx: Tx, acts: Planned["acts"], { maker, note }: ChangeOrder): Promise<void> {
   for (const [nth, act] of (acts?.acts ?? []).entries()) {
     if (act.arrive !== "submit" || maker === null) continue;
+    const access = await readAccess(tx);
+    const me = subjectFor(access, maker);
     for (const id of acts?.plans[nth]?.arriving ?? []) {
+      if (!mayGiveIn(access, me, id)) continue;
       const version = versionName(await newestVersion(tx, id));
       await answerIn(tx, maker, id, { act: "submit", version, note });
     }
