@@ -226,9 +226,9 @@ it("what does not fit any more says what happened and by whom, a move into itsel
 });
 
 it("moved to another space, a page keeps its address: the old one leads on", async () => {
-  // That space asks for approval: what readers would get there nobody approved for it.
+  // That space asks for approval: what readers would get there nobody approved for it, and how it arrives is to be chosen.
   expect(await told(does("maren", { act: "move", places: ["weighbridge"], to: "cruise2027" }).then(() => {}))).toContain(
-    "never approved there",
+    "whether it arrives as a draft or is given in",
   );
   const remove = (await readSlip("ines", "cruise2027")).life.space?.settings as SpaceSettings;
   const edits: Edit[] = [{ kind: "settings", place: "cruise2027", remove, put: { ...remove, approval: false } }];
