@@ -4,6 +4,7 @@ import { sql } from "drizzle-orm";
 import fc from "fast-check";
 import type { AccessDocument } from "../../src/core/access/model/index.ts";
 import { database } from "../../src/server/db/client.ts";
+import { textArray } from "../../src/server/db/textArray.ts";
 import type { Answer } from "../system/doors.ts";
 import { type Act, type Doing, type Step, spaceIdIn } from "./act.ts";
 import { givenBeyond, INVARIANTS, spacesThatAsk } from "./invariants.ts";
@@ -12,7 +13,7 @@ import { LIFE } from "./life.ts";
 import { LOSSES } from "./losses.ts";
 import { wordsShown } from "./shown.ts";
 import { type Actor, CAST, type Stage } from "./stage.ts";
-import { type Beginning, makeWorld, type World } from "./world.ts";
+import { type Beginning, ids, makeWorld, type World } from "./world.ts";
 import { WRITING } from "./writing.ts";
 
 export const ACTS: Record<string, Act> = { ...WRITING, ...LIFE, ...JOINING };
@@ -78,8 +79,11 @@ export const sequences: fc.Arbitrary<Sequence> = fc.record({
 /** How often each act was done and refused: an attack that gets nowhere attacks nothing. */
 export const tally = new Map<string, { done: number; refused: number; why: string }>();
 
-async function lastEntry(): Promise<number> {
-  const [row] = await database().execute<{ n: string | null }>(sql`select max(seq) as n from ledger`);
+/** The newest entry of the ledger about a world, or about no place and by whoever acts: what was set for a time may go on in an earlier world. */
+async function lastEntry(world: World, who: Actor): Promise<number> {
+  const [row] = await database().execute<{ n: string | null }>(
+    sql`select max(seq) as n from ledger where places && ${textArray(ids(world))} or (cardinality(places) = 0 and maker = ${who})`,
+  );
   return Number(row?.n ?? 0);
 }
 
@@ -98,7 +102,7 @@ async function judge(it: Doing, name: string, answer: Answer, { before, after }:
   if (answer.status !== 200) {
     counted.refused++;
     counted.why = `${answer.status} ${answer.text.slice(0, 160)}`;
-    if (it.world.due.length === 0 && (await lastEntry()) !== seq)
+    if (it.world.due.length === 0 && (await lastEntry(it.world, who)) !== seq)
       throw new Error(`"${name}" was refused, and wrote an entry of the ledger`);
     return;
   }
@@ -116,12 +120,12 @@ async function doStep(
   { act: name, who, on, other, way, lose }: Step,
 ): Promise<AccessDocument> {
   const page = [world.live, world.draft, world.below, world.elsewhere][on] ?? world.live;
-  let [before, seq] = [rules, await lastEntry()];
+  let [before, seq] = [rules, await lastEntry(world, who)];
   const [asked, shown] = [await spacesThatAsk(), await wordsShown()];
   const pause = async () => {
     const loss = lose !== null && who !== "ines" && who !== "public" ? LOSSES[lose] : undefined;
     await loss?.(stage, world, who, page);
-    if (loss) [before, seq] = [await stage.document(), await lastEntry()];
+    if (loss) [before, seq] = [await stage.document(), await lastEntry(world, who)];
   };
   const it: Doing = { stage, world, who, page, other: CAST[other] ?? "mei", way, pause };
   const answer = await ACTS[name]?.do(it);
