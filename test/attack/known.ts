@@ -4,7 +4,7 @@ import type { Sequence } from "./sequences.ts";
 import type { Actor } from "./stage.ts";
 
 /** Pages of a world, as steps number them. */
-const [LIVE, DRAFT, ELSEWHERE] = [0, 1, 3];
+const [LIVE, DRAFT, BELOW, ELSEWHERE] = [0, 1, 2, 3];
 const MEI = 4;
 const DORA = 5;
 
@@ -16,10 +16,10 @@ const [INTO, HERE] = [9, 1];
 
 export const KNOWN: readonly Sequence[] = [
   // Words that nobody approved, by every door into a space that asks.
-  sequence(true, step("move", "lena", ELSEWHERE, INTO)),
-  sequence(true, step("archive", "lena", ELSEWHERE, 0), step("move", "lena", ELSEWHERE, INTO), step("unarchive", "lena", ELSEWHERE, 0)),
-  sequence(true, step("take down", "lena", ELSEWHERE, 0), step("move", "lena", ELSEWHERE, INTO), step("bare state", "lena", ELSEWHERE, 0)),
-  sequence(true, step("bin", "lena", ELSEWHERE, 0), step("restore", "lena", ELSEWHERE, INTO)),
+  sequence(true, step("move", "ines", ELSEWHERE, INTO)),
+  sequence(true, step("archive", "ines", ELSEWHERE, 0), step("move", "ines", ELSEWHERE, INTO), step("unarchive", "ines", ELSEWHERE, 0)),
+  sequence(true, step("take down", "ines", ELSEWHERE, 0), step("move", "ines", ELSEWHERE, INTO), step("bare state", "ines", ELSEWHERE, 0)),
+  sequence(true, step("bin", "ines", ELSEWHERE, 0), step("restore", "ines", ELSEWHERE, INTO)),
   sequence(true, step("save", "lena", ELSEWHERE, 0), step("publish elsewhere", "lena", ELSEWHERE, HERE)),
   sequence(true, step("import", "ines", ELSEWHERE, 0)),
   sequence(true, step("publish from the workbench", "lena", ELSEWHERE, HERE)),
@@ -84,7 +84,7 @@ export const KNOWN: readonly Sequence[] = [
   sequence(false, step("grant", "maren", LIVE, 2), step("take a grant away", "ines", LIVE, 0), step("take back", "maren", LIVE, 0)),
   sequence(false, step("bin", "maren", LIVE, 0), step("restore", "viktor", LIVE, 1), step("take back", "lena", LIVE, 0)),
   sequence(false, step("fence", "maren", LIVE, 0), step("step in", "ines", LIVE, 0), step("move", "lena", LIVE, 0)),
-  sequence(false, step("job", "maren", LIVE, 1), step("take back", "lena", LIVE, 0), step("restore", "mei", LIVE, 0)),
+  sequence(false, step("job", "maren", BELOW, 1), step("take back", "lena", LIVE, 0), step("restore", "mei", BELOW, 0)),
 ];
 
 /** Acts of these that come to something, where all is well: else the ways would end before they lead anywhere. */

@@ -93,8 +93,8 @@ export async function makeWorld(stage: Stage, { asks, preset }: Beginning): Prom
     endless: new Set(endlessGuests(await stage.document())),
     due: [],
   };
-  const own = await startSpace(stage, "Attacked", preset, { keepers: ["maren"], publishers: ["lena"], writers: ["mei"] });
-  const other = await startSpace(stage, "Beside", preset, { keepers: ["viktor"], publishers: ["lena"], writers: ["mei"] });
+  const own = await startSpace(stage, "Attacked", preset, { keepers: ["maren"], publishers: ["lena", "ines"], writers: ["mei"] });
+  const other = await startSpace(stage, "Beside", preset, { keepers: ["viktor"], publishers: ["lena", "ines"], writers: ["mei"] });
   const live = await startPage(stage, record, "maren", own, true);
   const below = await startPage(stage, record, "maren", live, true);
   const draft = await startPage(stage, record, "mei", own, false);
