@@ -102,8 +102,10 @@ export async function makeWorld(stage: Stage, { asks, preset }: Beginning): Prom
   const world: World = { own, other, live, below, draft, elsewhere, ...record };
   const guest: Edit = { kind: "grant", place: live, put: { to: { person: "dora" }, abilities: ["read", "discuss"] } };
   made("guest", await stage.make("ines", [guest]));
-  for (const key of wrote.keys()) if (!key.startsWith(draft)) world.passed.add(key);
-  if (asks) made("asks", await askForApproval(stage, "maren", own, true));
+  if (!asks) return world;
+  made("asks", await askForApproval(stage, "maren", own, true));
+  // What is live in it by then stays what it shows; what is live beside it was never approved there.
+  for (const key of wrote.keys()) if (key.startsWith(live) || key.startsWith(below)) world.passed.add(key);
   return world;
 }
 
