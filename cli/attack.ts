@@ -56,6 +56,7 @@ async function leave(): Promise<void> {
 /** A while of sequences, then a while of nonsense, on one stage. */
 async function attackOnce(): Promise<void> {
   console.log(`Sequences and nonsense of seed ${seed} …`);
+  await stages.now();
   tell(await attackBySequences(stages, { seed, milliseconds: left(), path: values.path }));
   if (values.path !== undefined) return;
   const requests = fc.sample(nonsense, { seed, numRuns: NONSENSE });
