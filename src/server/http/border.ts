@@ -18,6 +18,8 @@ const MOST_FIELDS = 500;
 const MOST_NAMES = 60;
 /** Beyond this nothing in an address is looked up. */
 const LONGEST_PARAMETER = 200;
+/** No field and no name is longer: a refusal says it again, with what is wrong with it. */
+const LONGEST_NAME = 200;
 
 const tooLarge = (most: number): Trouble =>
   new Trouble(413, "tooLarge", `The request is larger than ${most.toLocaleString("en")} bytes. Nothing of it was taken.`);
@@ -104,6 +106,7 @@ function checkFields(thing: object, depth: number, counted: { values: number }):
   const entries = Object.entries(thing);
   if (entries.length > MOST_FIELDS) throw badRequest(`A thing in the request has more than ${MOST_FIELDS} fields.`);
   for (const [key, it] of entries) {
+    if (key.length > LONGEST_NAME) throw badRequest(`A name in the request is longer than ${LONGEST_NAME} characters.`);
     // Names that every object has mean something to the language, not to us.
     if (key in Object.prototype) throw badRequest(`The request has a field "${key}", which no endpoint takes.`);
     checkValue(key, depth + 1, counted);

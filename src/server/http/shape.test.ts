@@ -64,6 +64,10 @@ it("goes no further than the border where there are too many values, fields or n
   expect(await says(readJson(sent(`[${"0,".repeat(200_000)}0]`)))).toContain("more than 150,000 values");
   const fields = Array.from({ length: 600 }, (_, i) => `"n${i}":0`).join();
   expect(await says(readJson(sent(`{"a":[{${fields}}]}`)))).toContain("more than 500 fields");
+  // A name that nobody knows is told again in the refusal: it has an end.
+  const long = "n".repeat(100_000);
+  expect(await says(readJson(sent(`{"a":{"${long}":{}}}`)))).toContain("longer than 200");
+  expect(() => readQuery(new URL(`http://here/?${long}=1`))).toThrow("longer than 200");
   const names = Array.from({ length: 2_000 }, (_, i) => `n${i}=`).join("&");
   expect(await says(readForm(sent(names, "application/x-www-form-urlencoded")))).toContain("more than 60 names");
   expect(() => readQuery(new URL(`http://here/?${names}`))).toThrow("more than 60 names");

@@ -118,6 +118,17 @@ export function mayGiveIn(access: Access, me: CompiledSubject, id: string): bool
   return place !== undefined && maySee(access, me, place) && mayNot(access, me, POLICY.submit, place) === null;
 }
 
+/** Gives the newest version of a page in, inside a change; one that waits already, or is approved there, is left as it stands. */
+export async function giveIn(tx: Tx, maker: string, id: string, note: string): Promise<void> {
+  const { index } = await readAccess(tx);
+  const place = placeOf(index, id);
+  const newest = await newestVersion(tx, id);
+  const before = await submitted(tx, id);
+  const waits = before?.answer === null && versionName(before) === versionName(newest);
+  if (waits || (place && isApprovedIn(newest, spaceIdOf(index, place)))) return;
+  await answerIn(tx, maker, id, { act: "submit", version: versionName(newest), note });
+}
+
 /** The same inside a change. */
 export async function answerIn(tx: Tx, maker: string, id: string, order: ApprovalBody): Promise<void> {
   const access = await readAccess(tx);

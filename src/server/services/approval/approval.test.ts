@@ -225,8 +225,13 @@ it("moved in, what was never approved there arrives as is chosen: as drafts, or 
   expect([await shown(), await waiting()]).toEqual([Array(2).fill(["draft", "quays"]), [undefined, undefined]]);
   await takeBack("ines", first.seq, { note: "", seen: (await previewTakeBack("ines", first.seq)).seen, reason: "So." });
   expect(await shown()).toEqual(Array(2).fill(["live", "handbook"]));
-  await move("ines", moving("submit"));
+  const given = await move("ines", moving("submit"));
   expect([await shown(), await waiting()]).toEqual([Array(2).fill(["draft", "quays"]), [null, null]]);
+  // Taken back and moved in again, what waits already and what was approved there meanwhile hold nothing up.
+  await act("maren", below, "approve", "1.0");
+  await takeBack("ines", given.seq, { note: "", seen: (await previewTakeBack("ines", given.seq)).seen, reason: "So." });
+  await move("ines", moving("submit"));
+  expect([await shown(), await waiting()]).toEqual([Array(2).fill(["draft", "quays"]), [null, "approved"]]);
   // Given in on arrival, somebody else approves it there and publishes it.
   await act("maren", above, "approve", "1.0");
   await publishPage("maren", above, { version: "1.0", note: "" });
@@ -243,8 +248,8 @@ it("moved in, what was never approved there arrives as is chosen: as drafts, or 
   const byMaren: LifeAct = { act: "move", places: [open], to: asks, arrive: "submit" };
   expect((await lookAtAct("maren", byMaren)).choices).toMatchObject([{ pages: { count: 2, hidden: 1 } }]);
   await move("maren", byMaren);
-  const given = await Promise.all([open, fenced].map((id) => readWorking("ines", id)));
-  expect(given.map(({ state, approval }) => [state, approval?.submission?.answer])).toEqual([
+  const arrived = await Promise.all([open, fenced].map((id) => readWorking("ines", id)));
+  expect(arrived.map(({ state, approval }) => [state, approval?.submission?.answer])).toEqual([
     ["draft", null],
     ["draft", undefined],
   ]);

@@ -12,10 +12,9 @@ import { writeDifference } from "../../db/document.ts";
 import { writeListing } from "../../db/listing.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { badRequest, changedMeanwhile, refused } from "../../trouble.ts";
-import { answerIn, mayGiveIn } from "../approval/answering.ts";
+import { giveIn, mayGiveIn } from "../approval/answering.ts";
 import { keepExposures } from "../outside/exposures.ts";
 import { keepTurns } from "../pledges/turns.ts";
-import { newestVersion, versionName } from "../writing/versions.ts";
 import { followUp } from "./followUp.ts";
 import { checkNoneScheduled, type Planned, type PlanOrder, planChange, refuseEarly } from "./plan.ts";
 import { fingerprint, rippleView } from "./rippleView.ts";
@@ -83,11 +82,7 @@ async function giveInWhatArrives(tx: Tx, acts: Planned["acts"], { maker, note }:
     if (act.arrive !== "submit" || maker === null) continue;
     const access = await readAccess(tx);
     const me = subjectFor(access, maker);
-    for (const id of acts?.plans[nth]?.arriving ?? []) {
-      if (!mayGiveIn(access, me, id)) continue;
-      const version = versionName(await newestVersion(tx, id));
-      await answerIn(tx, maker, id, { act: "submit", version, note });
-    }
+    for (const id of acts?.plans[nth]?.arriving ?? []) if (mayGiveIn(access, me, id)) await giveIn(tx, maker, id, note);
   }
 }
 
