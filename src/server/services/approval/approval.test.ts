@@ -232,6 +232,15 @@ it("moved in, what was never approved there arrives as is chosen: as drafts, or 
   await takeBack("ines", given.seq, { note: "", seen: (await previewTakeBack("ines", given.seq)).seen, reason: "So." });
   await move("ines", moving("submit"));
   expect([await shown(), await waiting()]).toEqual([Array(2).fill(["draft", "quays"]), [null, "approved"]]);
+  // What one act puts below another page comes along with the next one.
+  const [upper, lower] = [await liveElsewhere("First"), await liveElsewhere("Second")];
+  const chain: LifeAct[] = [
+    { act: "move", places: [lower], to: upper },
+    { act: "move", places: [upper], to: "quays", arrive: "draft" },
+  ];
+  await inChange((tx) => makeChange(tx, { maker: "ines", edits: [], acts: chain, act: "move", note: "", reason: "As agreed." }));
+  const chained = (await inSnapshot((tx) => readAccess(tx))).index;
+  expect([upper, lower].map((id) => placeOf(chained, id)?.place.state)).toEqual(["draft", "draft"]);
   // Given in on arrival, somebody else approves it there and publishes it.
   await act("maren", above, "approve", "1.0");
   await publishPage("maren", above, { version: "1.0", note: "" });

@@ -48,17 +48,23 @@ const reachOf = (index: AccessIndex, { act, below: what }: LifeAct, chosen: read
 
 const LEAVES: ReadonlySet<LifeAct["act"]> = new Set(["archive", "bin"]);
 
-/** Of moves into spaces that ask for approval: what of them is live and was never approved there. */
-async function unapprovedOf(tx: Tx, index: AccessIndex, acts: readonly LifeAct[]): Promise<NonNullable<LifeFacts["unapproved"]>> {
+/**
+ * Of moves into spaces that ask for approval: which of the places in reach of all acts are live and were never approved there. One act
+ * may bring in what an earlier one put below it.
+ */
+async function unapprovedOf(
+  tx: Tx,
+  index: AccessIndex,
+  acts: readonly LifeAct[],
+  reach: readonly string[],
+): Promise<NonNullable<LifeFacts["unapproved"]>> {
+  const targets = acts.flatMap(({ act, to }) => (act === "move" && to !== undefined ? (placeOf(index, to) ?? []) : []));
+  const spaces = new Set(targets.map((target) => spaceIdOf(index, target)));
+  const live = [...new Set(reach)].filter((id) => placeOf(index, id)?.place.state === "live");
   const found = new Map<string, ReadonlySet<string>>();
-  for (const act of acts) {
-    const target = act.act === "move" && act.to !== undefined ? placeOf(index, act.to) : undefined;
-    const space = target ? spaceIdOf(index, target) : "";
-    if (space === "") continue;
-    const moved = act.places.flatMap((id) => placeOf(index, id) ?? []).flatMap((place) => below(index, place));
-    const live = [...new Set(moved)].filter(({ place }) => place.state === "live").map(({ place }) => place.id);
+  for (const space of spaces) {
     const lacking = await unapprovedIn(tx, space, live);
-    if (lacking) found.set(space, new Set([...(found.get(space) ?? []), ...lacking]));
+    if (lacking) found.set(space, lacking);
   }
   return found;
 }
@@ -90,7 +96,7 @@ export async function factsFor(tx: Tx, index: AccessIndex, acts: readonly LifeAc
     slots: new Map(rows.map(({ id, slot }) => [id, slot])),
     landings: await landingsOf(tx),
     left,
-    unapproved: await unapprovedOf(tx, index, acts),
+    unapproved: await unapprovedOf(tx, index, acts, ids),
     keepsDays: await binKeepsDays(tx),
   };
 }
