@@ -1,5 +1,5 @@
 /** Planning a move: of pages with all that is below them, to a place, before or after what stands there. */
-import { type CompiledPlace, pathOf, placeOf } from "../access/index/index.ts";
+import { type CompiledPlace, pathOf, placeOf, spaceIdOf } from "../access/index/index.ts";
 import { type Edit, leadsTo, markOf } from "../access/model/index.ts";
 import type { LifeAct } from "./acts.ts";
 import type { Making } from "./making.ts";
@@ -8,7 +8,7 @@ import { branchOf } from "./tree.ts";
 /** Live pages of what is moved that the space they go into never approved: they arrive as drafts, where that is chosen. */
 function planArrival(making: Making, { arrive }: LifeAct, moved: readonly CompiledPlace[], target: CompiledPlace): void {
   const { index, facts } = making;
-  const unapproved = facts.unapproved?.get(index.places[target.space]?.place.id ?? "");
+  const unapproved = facts.unapproved?.get(spaceIdOf(index, target));
   if (!unapproved) return;
   const shown = moved.filter(({ space }) => space !== target.space).flatMap((place) => branchOf(index, place));
   const lacking = [...new Set(shown)].filter(({ place }) => place.state === "live" && unapproved.has(place.id));

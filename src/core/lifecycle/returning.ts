@@ -2,7 +2,7 @@
  * Planning what comes back, out of the archive or the bin (lifecycle.md, "Restoring"): to its parent and its slot, with what
  * left together with it; and what will not be as before, and why.
  */
-import { type AccessIndex, below, type CompiledPlace, placeOf } from "../access/index/index.ts";
+import { type AccessIndex, below, type CompiledPlace, placeOf, spaceIdOf } from "../access/index/index.ts";
 import { type Edit, endOf, leadsTo, markOf, type Pass } from "../access/model/index.ts";
 import type { LifeAct } from "./acts.ts";
 import type { LifeFacts } from "./facts.ts";
@@ -147,7 +147,7 @@ export function planReturning(making: Making, act: LifeAct, chosen: readonly Com
     if (place.place.was === "scheduled" && to.state === "draft") making.returning.push({ what: "draft", place: place.place.id });
     bringBack(making, place, act);
     if (Leaving.of(facts, place).wasLanding(place.place.id)) {
-      const space = index.places[place.space]?.place.id ?? "";
+      const space = spaceIdOf(index, place);
       making.returning.push({ what: "notLanding", place: place.place.id, space });
     }
   }

@@ -75,6 +75,9 @@ export function placeOf(index: AccessIndex, id: string): CompiledPlace | undefin
   return number === undefined ? undefined : index.places[number];
 }
 
+/** Id of the space a place stands in, or is; empty for the site. */
+export const spaceIdOf = (index: AccessIndex, { space }: CompiledPlace): string => index.places[space]?.place.id ?? "";
+
 /** The compiled subject, or undefined for an unknown pass or person. */
 export function subjectOf(index: AccessIndex, subject: Subject): CompiledSubject | undefined {
   const number = index.subjectNumbers.get(subjectKey(subject));

@@ -13,6 +13,7 @@ export {
   ruledAbove,
   ruledAt,
   siteOf,
+  spaceIdOf,
   subjectOf,
 } from "./accessIndex.ts";
 export { compile, compilePlace, NO_RULES } from "./compile.ts";

@@ -1,7 +1,7 @@
 /** Giving a version in for approval, taking it out again, approving it, sending it back: each one entry of the ledger. */
 import { and, eq } from "drizzle-orm";
 import type { ApprovalAct, ApprovalBody } from "../../../contracts/approval.ts";
-import { type CompiledPlace, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
+import { type CompiledPlace, type CompiledSubject, placeOf, spaceIdOf } from "../../../core/access/index/index.ts";
 import { hasWords } from "../../../core/words.ts";
 import { type Access, mayNot, maySee, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
@@ -12,7 +12,6 @@ import { appendEntry } from "../../ledger/append.ts";
 import { addNotice } from "../../notices/notices.ts";
 import { badRequest, changedMeanwhile, notThere, refused } from "../../trouble.ts";
 import { newestVersion, versionName } from "../writing/versions.ts";
-import { spaceIdOf } from "./licences.ts";
 import { asksApproval, authorsOfVersion, isApprovedIn } from "./standing.ts";
 
 const POLICY = { submit: "write", withdraw: "write", approve: "approve", sendBack: "approve" } as const;

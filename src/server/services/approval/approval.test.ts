@@ -6,7 +6,7 @@ import { onDatabase } from "../../../../test/database.ts";
 import { holds } from "../../../../test/holds.ts";
 import { publication } from "../../../../test/publication.ts";
 import { status } from "../../../../test/status.ts";
-import { type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
+import { type CompiledPlace, placeOf, spaceIdOf } from "../../../core/access/index/index.ts";
 import type { Ability, Edit, SpaceSettings, StateMark } from "../../../core/access/model/index.ts";
 import type { PageBody } from "../../../core/content/index.ts";
 import type { Arrival, LifeAct } from "../../../core/lifecycle/index.ts";
@@ -27,7 +27,6 @@ import { publishPage } from "../writing/publishing.ts";
 import { runSchedules, schedulePage } from "../writing/scheduling.ts";
 import { readWorking, saveVersion, startPage } from "../writing/writing.ts";
 import { answerApproval } from "./answering.ts";
-import { spaceIdOf } from "./licences.ts";
 
 onDatabase("demo");
 

@@ -3,15 +3,12 @@
  * there, each page that readers get anew is asked for its licence.
  */
 import { and, eq, inArray, isNotNull } from "drizzle-orm";
-import { type AccessIndex, type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
+import { type AccessIndex, placeOf, spaceIdOf } from "../../../core/access/index/index.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
 import { shownAnew } from "../../../core/lifecycle/index.ts";
 import type { Tx } from "../../db/client.ts";
 import { licences, listing, pages, spaces } from "../../db/schema/index.ts";
 import { badRequest } from "../../trouble.ts";
-
-/** The space a place stands in, by its id. */
-export const spaceIdOf = (index: AccessIndex, place: CompiledPlace): string => index.places[place.space]?.place.id ?? "";
 
 /** A version goes live in a space that asks, and may. */
 export const license = (tx: Tx, placeId: string, major: number, spaceId: string): Promise<unknown> =>

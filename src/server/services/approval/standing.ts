@@ -1,14 +1,13 @@
 /** How a page stands towards approval (lifecycle.md, "Approval"): whether its space asks for it, what was given in, who may answer. */
 import { and, asc, desc, eq, gt, isNotNull, isNull, or, type SQL, sql } from "drizzle-orm";
 import type { Approval } from "../../../contracts/approval.ts";
-import type { AccessIndex, CompiledPlace, CompiledSubject } from "../../../core/access/index/index.ts";
+import { type AccessIndex, type CompiledPlace, type CompiledSubject, spaceIdOf } from "../../../core/access/index/index.ts";
 import { type Authors, ableToApprove, authorsOfNew } from "../../../core/lifecycle/index.ts";
 import { type Access, isKeeper, mayNot } from "../../access/current.ts";
 import { mayKnowOthers, namesFor } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { pages, spaces, submissions, versions } from "../../db/schema/index.ts";
 import { versionName } from "../writing/versions.ts";
-import { spaceIdOf } from "./licences.ts";
 
 /** Whether the space of a page asks for approval. */
 export async function asksApproval(tx: Tx, index: AccessIndex, place: CompiledPlace): Promise<boolean> {

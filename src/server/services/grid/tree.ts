@@ -1,7 +1,7 @@
 /** The tree of places one may see, as far as it is sent: whole, opened, or by a filter. */
 import { and, eq, sql } from "drizzle-orm";
 import { cellsInBlock, OVERSEES } from "../../../core/access/decide/index.ts";
-import { type Block, blockAt, type CompiledPlace, type CompiledSubject, siteOf } from "../../../core/access/index/index.ts";
+import { type Block, blockAt, type CompiledPlace, type CompiledSubject, siteOf, spaceIdOf } from "../../../core/access/index/index.ts";
 import { READ } from "../../../core/access/model/index.ts";
 import { type Access, maySee } from "../../access/current.ts";
 import { gapId } from "../../access/known.ts";
@@ -141,7 +141,7 @@ export async function arrangement(tx: Tx, { index, seq }: Access, list: readonly
   const named = new Set(spaceRows.filter(({ arranged }) => arranged === "name").map(({ id }) => id));
   const byName = new Map(
     list.flatMap((place) => {
-      const space = index.places[place.space]?.place.id ?? "";
+      const space = spaceIdOf(index, place);
       return place.place.kind === "page" && named.has(space) ? [[place.place.id, (place.place.title ?? "").toLowerCase()] as const] : [];
     }),
   );

@@ -1,12 +1,12 @@
 /** What planning acts goes by besides the rules: slots, landing pages, what earlier acts did. Of an act, just what it asks for. */
 import { and, inArray, isNull, sql } from "drizzle-orm";
-import { type AccessIndex, below, type CompiledPlace, placeOf } from "../../../core/access/index/index.ts";
+import { type AccessIndex, below, type CompiledPlace, placeOf, spaceIdOf } from "../../../core/access/index/index.ts";
 import { type Edit, instantAt } from "../../../core/access/model/index.ts";
 import type { LifeAct, LifeFacts } from "../../../core/lifecycle/index.ts";
 import type { Tx } from "../../db/client.ts";
 import { slots, spaces } from "../../db/schema/index.ts";
 import { textArray } from "../../db/textArray.ts";
-import { spaceIdOf, unapprovedIn } from "../approval/licences.ts";
+import { unapprovedIn } from "../approval/licences.ts";
 import { readHouseRules } from "../house/houseRules.ts";
 
 /** So many days the bin keeps a page: a rule of the house. */

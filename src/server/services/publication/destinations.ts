@@ -2,7 +2,7 @@
 import { eq } from "drizzle-orm";
 import type { Destination, Destinations, DestinationsQuery } from "../../../contracts/publication.ts";
 import { givenSet } from "../../../core/access/decide/index.ts";
-import { below, type CompiledPlace, type CompiledSubject, siteOf } from "../../../core/access/index/index.ts";
+import { below, type CompiledPlace, type CompiledSubject, siteOf, spaceIdOf } from "../../../core/access/index/index.ts";
 import { PUBLISH } from "../../../core/access/model/index.ts";
 import { readersThere } from "../../../core/lifecycle/index.ts";
 import { type Access, mayNot, maySee, readAccess, seenPlace, standing, subjectFor } from "../../access/current.ts";
@@ -76,7 +76,7 @@ export const listDestinations = (asker: string, { in: id, page, as = "page", aft
           // Numbers for those who may put something there; for others who reads what is not theirs to know.
           readers: off.off === "" ? readersThere(index, place.number, at) : null,
           ...off,
-          approval: asks.has(index.places[place.space]?.place.id ?? ""),
+          approval: asks.has(spaceIdOf(index, place)),
         };
       }),
       next: all.length > start + AT_ONCE ? (shown.at(-1)?.place.id ?? null) : null,

@@ -12,6 +12,7 @@ import {
   type CompiledSubject,
   isActive,
   placeOf,
+  spaceIdOf,
   subjectOf,
 } from "../../../core/access/index/index.ts";
 import { abilitiesIn, type Edit, principalKey, sameValue } from "../../../core/access/model/index.ts";
@@ -24,7 +25,6 @@ import { type Access, goByWhatIs, goOnFrom, mayNot, readAccess } from "../../acc
 import { namesFor, subjectName } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { badRequest, notThere, Trouble } from "../../trouble.ts";
-import { spaceIdOf } from "../approval/licences.ts";
 import { asksApproval, authorsOfVersion, isApprovedIn, noneAble } from "../approval/standing.ts";
 import { type Planned, planChange } from "../change/plan.ts";
 import { previewOf } from "../change/preview.ts";

@@ -8,7 +8,7 @@ import {
   type SettleBody,
   type SettleRowBody,
 } from "../../../contracts/review.ts";
-import { type CompiledPlace, type CompiledSubject, isActive, subjectOf } from "../../../core/access/index/index.ts";
+import { type CompiledPlace, type CompiledSubject, isActive, spaceIdOf, subjectOf } from "../../../core/access/index/index.ts";
 import { type Edit, type FlagKind, type FlagOutcome, REVISE, type ReviewMark } from "../../../core/access/model/index.ts";
 import { answererOf, ended, raised } from "../../../core/review/index.ts";
 import { hasWords } from "../../../core/words.ts";
@@ -114,7 +114,7 @@ async function checkRate({ tx, access, me, who }: Doing<string | null>, places: 
 
 /** Spaces that let readers who are no members flag pages. */
 async function openToFlags({ tx, access }: Pick<Doing, "tx" | "access">, places: readonly CompiledPlace[]): Promise<ReadonlySet<string>> {
-  const ids = [...new Set(places.map((place) => access.index.places[place.space]?.place.id ?? ""))];
+  const ids = [...new Set(places.map((place) => spaceIdOf(access.index, place)))];
   const rows = await tx
     .select({ id: spaces.placeId })
     .from(spaces)
@@ -141,7 +141,7 @@ export const raiseFlag = (maker: string | null, order: RaiseFlagBody): Promise<R
     const places = order.places.map((id) => pageSeen(doing, id));
     const letIn = await openToFlags(doing, places);
     for (const place of places) {
-      const allowed = letIn.has(access.index.places[place.space]?.place.id ?? "");
+      const allowed = letIn.has(spaceIdOf(access.index, place));
       const refusal = mayNot(access, me, "raiseFlag", place, { allowed });
       if (refusal !== null) throw refused(refusal);
     }

@@ -5,7 +5,7 @@ import type { Named } from "../../../contracts/people.ts";
 import type { Slip } from "../../../contracts/slip.ts";
 import { mayStepIn, opensByStepIn } from "../../../core/access/authority/index.ts";
 import { fenceSentence, grantSentence, principalName } from "../../../core/access/explain/index.ts";
-import { type CompiledPlace, type CompiledSubject, pathOf, placeOf, subjectOf } from "../../../core/access/index/index.ts";
+import { type CompiledPlace, type CompiledSubject, pathOf, placeOf, spaceIdOf, subjectOf } from "../../../core/access/index/index.ts";
 import { type Grant, type Group, highestLevelFor } from "../../../core/access/model/index.ts";
 import { landingCandidates } from "../../../core/lifecycle/index.ts";
 import { ofWholeSite } from "../../access/aside.ts";
@@ -166,7 +166,7 @@ async function lifeOf(
 /** What is said of a place beside the document: readiness and its words, how pages are arranged. */
 async function marksOf(tx: Tx, access: Access, place: CompiledPlace) {
   const [page] = await tx.select({ readiness: pages.readiness }).from(pages).where(eq(pages.placeId, place.place.id));
-  const around = access.index.places[place.space]?.place.id ?? "";
+  const around = spaceIdOf(access.index, place);
   const [space] = await tx.select({ words: spaces.readiness, arranged: spaces.arranged }).from(spaces).where(eq(spaces.placeId, around));
   return {
     readiness: page?.readiness ?? null,

@@ -1,7 +1,7 @@
 /** Which versions of a page somebody may open (access-model.md, 6a): all with `revise`, older live ones where the space shows its history. */
 import { eq } from "drizzle-orm";
 import { opensByStepIn } from "../../../core/access/authority/index.ts";
-import type { CompiledPlace, CompiledSubject } from "../../../core/access/index/index.ts";
+import { type CompiledPlace, type CompiledSubject, spaceIdOf } from "../../../core/access/index/index.ts";
 import { type Access, mayNot, mayRead, need, readAccess, seenPlace, subjectFor } from "../../access/current.ts";
 import type { Tx } from "../../db/client.ts";
 import { spaces } from "../../db/schema/index.ts";
@@ -18,7 +18,7 @@ export interface Opening {
 }
 
 async function showsHistory(tx: Tx, { index }: Access, place: CompiledPlace): Promise<boolean> {
-  const space = index.places[place.space]?.place.id ?? "";
+  const space = spaceIdOf(index, place);
   const [row] = await tx.select({ history: spaces.history }).from(spaces).where(eq(spaces.placeId, space));
   return row?.history ?? false;
 }

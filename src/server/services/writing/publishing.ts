@@ -1,7 +1,7 @@
 /** Publishing: a version becomes what readers get, and the page goes live if it was not (lifecycle.md, "States and acts"). */
 import { and, eq, not } from "drizzle-orm";
 import type { PublishedVersion } from "../../../contracts/writing.ts";
-import { type CompiledPlace, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
+import { type CompiledPlace, type CompiledSubject, placeOf, spaceIdOf } from "../../../core/access/index/index.ts";
 import { type Edit, type Instant, principalKey, type Seq } from "../../../core/access/model/index.ts";
 import { update } from "../../../core/access/update/index.ts";
 import { helpersKept } from "../../../core/lifecycle/index.ts";
@@ -15,7 +15,7 @@ import { pages, schedules, submissions, versions } from "../../db/schema/index.t
 import { appendEntry } from "../../ledger/append.ts";
 import { tellOf } from "../../live/listening.ts";
 import { badRequest, changedMeanwhile, notThere } from "../../trouble.ts";
-import { license, spaceIdOf } from "../approval/licences.ts";
+import { license } from "../approval/licences.ts";
 import { approvedVersion, asksApproval, isApprovedIn, publishesWithReason } from "../approval/standing.ts";
 import { makeChange } from "../change/apply.ts";
 import { keepFindings } from "../findings/keeping.ts";
