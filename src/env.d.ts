@@ -5,7 +5,7 @@ declare namespace App {
     /** Who is signed in; null for the public. */
     me: { id: string; name: string; kind: "member" | "guest" } | null;
     /** The session they are signed in with, and until when it lasts at most. */
-    session: { id: string; until: Date } | null;
+    session: import("./server/accounts/openSession.ts").OpenSession | null;
     /** Address of whoever calls, as the server process or a named proxy saw it. */
     client: string;
     siteName: string;

@@ -16,13 +16,11 @@ export interface SignedIn {
   kind: "member" | "guest";
 }
 
-export type SessionTold = Pick<OpenSession, "id" | "until">;
-
 export interface Visit {
   /** Who asks; null for the public, and for a session whose person has left or is suspended. */
   me: SignedIn | null;
   /** The session it comes in, and until when that lasts at most; null for the public. */
-  session: SessionTold | null;
+  session: OpenSession | null;
   siteName: string;
 }
 
@@ -53,13 +51,13 @@ export async function visitOf(headers: Headers): Promise<Visit> {
   if (found && !person) await endSessionsOf(database(), [found.person]);
   return {
     me: person ? { id: person.id, name: person.name ?? person.id, kind: person.kind } : null,
-    session: person && found ? { id: found.id, until: found.until } : null,
+    session: person ? found : null,
     siteName: index.places.length > 0 ? (siteOf(index).place.title ?? "") : "",
   };
 }
 
 /** Whether a session still lets its person in. */
-export async function isOpen({ id }: SessionTold): Promise<boolean> {
+export async function isOpen({ id }: OpenSession): Promise<boolean> {
   const [row] = await database()
     .select({ person: session.userId })
     .from(session)
@@ -96,9 +94,9 @@ async function answerTo(address: string, password: string): Promise<{ answer: Re
 
 /** Signs in, ends the session that the browser had before, and refuses whoever is suspended. */
 async function open(address: string, password: string, headers: Headers): Promise<Response> {
-  const before = headers.get("cookie")?.includes("tesoro") ? await auth().api.getSession({ headers }) : null;
+  const before = await openSessionOf(headers);
   const { answer, email } = await answerTo(address, password);
-  if (before) await database().delete(session).where(eq(session.id, before.session.id));
+  if (before) await database().delete(session).where(eq(session.id, before.id));
   const [row] = await database().select({ id: user.id }).from(user).where(eq(user.email, email));
   if (!row || !activePerson(await accessNow(), row.id)) {
     await endSessionsOf(database(), row ? [row.id] : []);

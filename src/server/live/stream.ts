@@ -1,5 +1,6 @@
 /** Server-sent events: one answer that goes on, for as long as whoever asked may know, is there, and there is room. */
-import { isOpen, type SessionTold } from "../accounts/session.ts";
+import type { OpenSession } from "../accounts/openSession.ts";
+import { isOpen } from "../accounts/session.ts";
 import { notThere, Trouble } from "../trouble.ts";
 import { listenTo } from "./listening.ts";
 
@@ -30,7 +31,7 @@ function give(person: string): void {
 
 interface Watcher {
   person: string;
-  session: SessionTold | null;
+  session: OpenSession | null;
 }
 
 /**

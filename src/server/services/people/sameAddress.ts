@@ -2,7 +2,7 @@
  * Several who were asked in, or came with a table, under one address that nobody has proven yet: each keeper knows of their own
  * alone, site keepers of all, and join them (docs/THREATS.md, "Accounts by an address").
  */
-import { inArray, or } from "drizzle-orm";
+import { eq, inArray, or } from "drizzle-orm";
 import type { Replacing } from "../../../contracts/leaving.ts";
 import type { PersonSlip } from "../../../contracts/people.ts";
 import { withSentences } from "../../../core/access/explain/index.ts";
@@ -18,14 +18,8 @@ import { comingOf } from "./coming.ts";
 
 /** Addresses that somebody has, claims, or was asked in under. */
 async function addressesOf(tx: Tx, id: string): Promise<string[]> {
-  const [own] = await tx
-    .select({ email: user.email, claimed: user.claimed })
-    .from(user)
-    .where(inArray(user.id, [id]));
-  const [asked] = await tx
-    .select({ email: invitations.email })
-    .from(invitations)
-    .where(inArray(invitations.personId, [id]));
+  const [own] = await tx.select({ email: user.email, claimed: user.claimed }).from(user).where(eq(user.id, id));
+  const [asked] = await tx.select({ email: invitations.email }).from(invitations).where(eq(invitations.personId, id));
   return [...new Set([own?.claimed ?? own?.email, asked?.email].flatMap((it) => it ?? []))];
 }
 
@@ -53,7 +47,7 @@ export async function sameAddressOf(tx: Tx, access: Access, id: string): Promise
     access,
     others.map((it) => it.id),
   );
-  return others.map((it) => ({ id: it.id, name: it.name ?? it.id, by: coming.by(it.id), hasAccount: coming.hasAccount(it.id) ?? false }));
+  return others.map((it) => ({ id: it.id, name: it.name ?? it.id, by: coming.by(it.id), hasAccount: coming.hasAccount(it.id) }));
 }
 
 /** The edits that join somebody with another under the same address: what the other has goes to them, and the other is suspended. */
