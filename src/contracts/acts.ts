@@ -24,6 +24,9 @@ import { MayBeAbsent } from "./checks.ts";
 /** Acts on more chosen places than this are jobs, and cannot wait in the tray. */
 export const MOST_AT_ONCE = 100;
 
+/** A move gives in no more pages than this: each is an entry of its own, and the line of changes waits for them all. */
+export const MOST_GIVEN_IN = 100;
+
 export class LandingBody {
   @IsString() @MaxLength(64) space!: string;
   @IsString() @MaxLength(64) page!: string;

@@ -1,5 +1,6 @@
 /** What must be chosen before an act: always open; the act waits for it. */
 import { useState } from "react";
+import { MOST_GIVEN_IN } from "../../contracts/acts.ts";
 import type { ActSheet, ChoiceTold, Told } from "../../contracts/life.ts";
 import { ARRIVALS, type Arrival, type Below, type LifeAct } from "../../core/lifecycle/index.ts";
 import { type Choice, Picker } from "../../ui/Picker.tsx";
@@ -66,6 +67,7 @@ const ARRIVES: Record<Arrival, string> = {
 
 function ArrivalChoice({ act, pages, onChange }: { act: LifeAct; pages: Told; onChange(act: LifeAct): void }) {
   const { count } = pages;
+  const tooMany = count > MOST_GIVEN_IN;
   return (
     <fieldset className={styles.choice}>
       <legend>
@@ -74,8 +76,15 @@ function ArrivalChoice({ act, pages, onChange }: { act: LifeAct; pages: Told; on
       </legend>
       {ARRIVALS.map((option) => (
         <label key={option}>
-          <input type="radio" name="arrive" checked={act.arrive === option} onChange={() => onChange({ ...act, arrive: option })} />{" "}
+          <input
+            type="radio"
+            name="arrive"
+            disabled={option === "submit" && tooMany}
+            checked={act.arrive === option}
+            onChange={() => onChange({ ...act, arrive: option })}
+          />{" "}
           {ARRIVES[option]}
+          {option === "submit" && tooMany ? `: ${MOST_GIVEN_IN} pages at most, so give these in there` : ""}
         </label>
       ))}
       <details>

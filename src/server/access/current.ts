@@ -4,7 +4,7 @@
  * nobody decides on older rules.
  */
 
-import { and, asc, eq, gt, inArray, isNull, lte, sql } from "drizzle-orm";
+import { and, asc, eq, gt, isNull, lte, sql } from "drizzle-orm";
 import { type Act, isSiteKeeper, may, type Standing, standingAt } from "../../core/access/authority/index.ts";
 import { type Cell, decide, OVERSEES, SET_OF_CELL } from "../../core/access/decide/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, compile, placeOf, subjectOf } from "../../core/access/index/index.ts";
@@ -15,6 +15,7 @@ import { presentInstant } from "../clock.ts";
 import { database, inSnapshot, onLeavingDatabase, type Tx } from "../db/client.ts";
 import { loadDocument } from "../db/document.ts";
 import { ledger, places } from "../db/schema/index.ts";
+import { among } from "../db/textArray.ts";
 import { withWords } from "../ledger/words.ts";
 import { notThere, refused } from "../trouble.ts";
 
@@ -59,7 +60,7 @@ async function titlesOf(tx: Tx, ids: readonly string[]): Promise<Map<string, str
   const rows = await tx
     .select({ id: places.id, title: places.title })
     .from(places)
-    .where(and(inArray(places.id, [...ids]), isNull(places.toSeq)));
+    .where(and(among(places.id, ids), isNull(places.toSeq)));
   return new Map(rows.map(({ id, title }) => [id, title]));
 }
 

@@ -3,9 +3,9 @@
 import { type SQL, sql } from "drizzle-orm";
 import { dayBefore } from "../clock.ts";
 import type { Tx } from "./client.ts";
-import { textArray } from "./textArray.ts";
+import { among, textArray } from "./textArray.ts";
 
-const among = (column: SQL, ids: readonly string[] | null): SQL => (ids === null ? sql`true` : sql`${column} = any(${textArray(ids)})`);
+const amongOrAll = (column: SQL, ids: readonly string[] | null): SQL => (ids === null ? sql`true` : among(column, ids));
 
 /** When a page of the listing (`l`) is due, from what is kept of it (`d`): `dueAt` of core/review, as the database says it. */
 const DUE = sql`case when l.state = 'live' then greatest(
@@ -38,7 +38,7 @@ export async function deriveListing(tx: Tx, ids: readonly string[] | null): Prom
       from places p left join pages g on g.place_id = p.id
       left join ledger e on p.state in ('archived', 'binned') and e.seq = coalesce(
         (select max(b.to_seq) from places b where b.id = p.id and b.to_seq is not null and b.state <> p.state), p.from_seq)
-      where p.to_seq is null and ${among(sql`p.id`, ids)}
+      where p.to_seq is null and ${amongOrAll(sql`p.id`, ids)}
     ) as d where l.place_id = d.id`);
 }
 
@@ -50,7 +50,7 @@ export async function countLinksIn(tx: Tx, ids: readonly string[] | null): Promi
     from (
       select t.place_id as id, (select count(distinct k.place_id) from links k join listing s on s.place_id = k.place_id and s.state = 'live'
         where k.target_id = t.place_id and k.live and k.place_id <> t.place_id) as n
-      from listing t where ${among(sql`t.place_id`, ids)}
+      from listing t where ${amongOrAll(sql`t.place_id`, ids)}
     ) as d where l.place_id = d.id and l.links_in <> d.n`);
 }
 

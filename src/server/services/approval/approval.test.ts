@@ -10,14 +10,16 @@ import { type CompiledPlace, placeOf, spaceIdOf } from "../../../core/access/ind
 import type { Ability, Edit, SpaceSettings, StateMark } from "../../../core/access/model/index.ts";
 import type { PageBody } from "../../../core/content/index.ts";
 import type { Arrival, LifeAct } from "../../../core/lifecycle/index.ts";
-import { readAccess } from "../../access/current.ts";
+import { readAccess, subjectFor } from "../../access/current.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
 import { pages, spaces } from "../../db/schema/index.ts";
 import { verifyLedger } from "../../ledger/chain.ts";
 import { Trouble } from "../../trouble.ts";
-import { makeChange } from "../change/apply.ts";
+import { applyChange, makeChange } from "../change/apply.ts";
 import { previewTakeBack, takeBack } from "../change/takeBack.ts";
 import { readLedger } from "../ledger/ledgerView.ts";
+import { landingsOf } from "../life/facts.ts";
+import { actsFor } from "../life/planning.ts";
 import { lookAtAct } from "../life/sheet.ts";
 import { countPages, readPages } from "../pages/pages.ts";
 import { lookAtPublication } from "../publication/sheet.ts";
@@ -27,6 +29,7 @@ import { publishPage } from "../writing/publishing.ts";
 import { runSchedules, schedulePage } from "../writing/scheduling.ts";
 import { readWorking, saveVersion, startPage } from "../writing/writing.ts";
 import { answerApproval } from "./answering.ts";
+import { unapprovedIn } from "./licences.ts";
 
 onDatabase("demo");
 
@@ -263,6 +266,26 @@ it("moved in, what was never approved there arrives as is chosen: as drafts, or 
   ]);
   // Into a space that does not ask, nothing is to be chosen.
   expect((await lookAtAct("ines", { act: "move", places: [below], to: "handbook" })).choices).toEqual([]);
+});
+
+it("of a branch that is moved in as many are asked about as there are, and few enough are given in", async () => {
+  await asking("quays", true);
+  const many = Array.from({ length: 70_000 }, (_, nth) => `page-${nth}`);
+  expect((await inSnapshot((tx) => unapprovedIn(tx, "quays", many)))?.size).toBe(many.length);
+  const access = await inSnapshot((tx) => readAccess(tx));
+  const me = subjectFor(access, "ines");
+  const landings = new Set((await inSnapshot(landingsOf)).values());
+  const pages = access.index.places.filter(
+    (it) => !landings.has(it.place.id) && it.place.kind === "page" && actsFor(access, me, it).includes("move"),
+  );
+  const tops = pages
+    .filter((it) => it.place.parent === spaceIdOf(access.index, it) && it.place.parent !== "quays")
+    .map(({ place }) => place.id);
+  // Several moves of a change come to one number.
+  const halves = [tops.slice(0, tops.length / 2), tops.slice(tops.length / 2)];
+  const acts = halves.map((places): LifeAct => ({ act: "move", places, to: "quays", arrive: "submit" }));
+  const apply = () => message(applyChange("ines", { edits: [], acts, note: "", reason: "As agreed.", seen: "" }));
+  expect(await apply()).toContain("a move gives in at most");
 });
 
 const publishAt = async (who: string, id: string, to: string) => {

@@ -2,12 +2,13 @@
  * What may be live where a space asks for approval (lifecycle.md, "Approval"). It is a property of what is so: whatever change leads
  * there, each page that readers get anew is asked for its licence.
  */
-import { and, eq, inArray, isNotNull } from "drizzle-orm";
+import { and, eq, isNotNull } from "drizzle-orm";
 import { type AccessIndex, placeOf, spaceIdOf } from "../../../core/access/index/index.ts";
 import type { Edit } from "../../../core/access/model/index.ts";
 import { shownAnew } from "../../../core/lifecycle/index.ts";
 import type { Tx } from "../../db/client.ts";
 import { licences, listing, pages, spaces } from "../../db/schema/index.ts";
+import { among } from "../../db/textArray.ts";
 import { badRequest } from "../../trouble.ts";
 
 /** A version goes live in a space that asks, and may. */
@@ -38,7 +39,7 @@ async function licencesOf(tx: Tx, ids: readonly string[]): Promise<Set<string>> 
     .select({ id: licences.placeId, space: licences.spaceId })
     .from(licences)
     .innerJoin(pages, and(eq(pages.placeId, licences.placeId), eq(pages.liveMajor, licences.major)))
-    .where(inArray(licences.placeId, [...ids]));
+    .where(among(licences.placeId, ids));
   return new Set(rows.map(({ id, space }) => `${id} ${space}`));
 }
 
@@ -47,7 +48,7 @@ async function askingOf(tx: Tx, ids: readonly string[]): Promise<Set<string>> {
   const rows = await tx
     .select({ id: spaces.placeId })
     .from(spaces)
-    .where(and(inArray(spaces.placeId, [...ids]), eq(spaces.approval, true)));
+    .where(and(among(spaces.placeId, ids), eq(spaces.approval, true)));
   return new Set(rows.map(({ id }) => id));
 }
 

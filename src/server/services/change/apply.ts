@@ -78,12 +78,11 @@ export async function makeChange(tx: Tx, order: ChangeOrder) {
  * is not for its mover to write, or to know of, stays the draft it arrives as.
  */
 async function giveInWhatArrives(tx: Tx, acts: Planned["acts"], { maker, note }: ChangeOrder): Promise<void> {
-  for (const [nth, act] of (acts?.acts ?? []).entries()) {
-    if (act.arrive !== "submit" || maker === null) continue;
-    const access = await readAccess(tx);
-    const me = subjectFor(access, maker);
-    for (const id of acts?.plans[nth]?.arriving ?? []) if (mayGiveIn(access, me, id)) await giveIn(tx, maker, id, note);
-  }
+  const arriving = (acts?.acts ?? []).flatMap(({ arrive }, nth) => (arrive === "submit" ? (acts?.plans[nth]?.arriving ?? []) : []));
+  if (arriving.length === 0 || maker === null) return;
+  const access = await readAccess(tx);
+  const me = subjectFor(access, maker);
+  for (const id of new Set(arriving)) if (mayGiveIn(access, me, id)) await giveIn(tx, maker, id, note);
 }
 
 type TrayOrder = ActingBody & { edits: Edit[]; acts?: LifeAct[] };

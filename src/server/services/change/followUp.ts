@@ -1,6 +1,6 @@
 /** What follows from a change outside the access document, in the same transaction: order among siblings, schedules that end, sessions that end. */
 
-import { and, eq, inArray, or } from "drizzle-orm";
+import { and, eq, or } from "drizzle-orm";
 import { below, placeOf } from "../../../core/access/index/index.ts";
 import { actBetween, type Edit, type Instant, instantOf, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
 import type { Access } from "../../access/current.ts";
@@ -8,6 +8,7 @@ import { shutOut } from "../../accounts/session.ts";
 import type { Tx } from "../../db/client.ts";
 import { countLinksIn, deriveDue, deriveListing, targetsOf } from "../../db/deriving.ts";
 import { schedules } from "../../db/schema/index.ts";
+import { among } from "../../db/textArray.ts";
 import { beginningToAsk, licenseWhatIsThere } from "../approval/licences.ts";
 import { writeHouseRules } from "../house/houseRules.ts";
 import { writeHeld } from "../leaving/held.ts";
@@ -37,7 +38,7 @@ async function endSchedules(tx: Tx, access: Access, edits: readonly Edit[]): Pro
   const live = all.flatMap((it) => it.live);
   const both = all.flatMap((it) => it.both);
   if (live.length + both.length === 0) return;
-  await tx.delete(schedules).where(or(inArray(schedules.placeId, both), and(inArray(schedules.placeId, live), eq(schedules.what, "live"))));
+  await tx.delete(schedules).where(or(among(schedules.placeId, both), and(among(schedules.placeId, live), eq(schedules.what, "live"))));
 }
 
 /** People whom a change suspends, or whose last day it brings before now. */

@@ -2,14 +2,14 @@
  * Going live without a new version, whichever door it comes by: readers get the live version there was, its words and its
  * title, and nothing of what was written since.
  */
-import { and, eq, inArray, isNull, sql } from "drizzle-orm";
+import { and, eq, isNull } from "drizzle-orm";
 import type { AccessIndex } from "../../../core/access/index/index.ts";
 import type { Edit, Seq } from "../../../core/access/model/index.ts";
 import type { Tx } from "../../db/client.ts";
 import { writeTitle } from "../../db/document.ts";
 import { writeWordsOfMany } from "../../db/listing.ts";
 import { pages, places, versions } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among } from "../../db/textArray.ts";
 import { badRequest } from "../../trouble.ts";
 import { checkLicences } from "../approval/licences.ts";
 
@@ -30,7 +30,7 @@ export async function checkLiveVersions(
   await checkLicences(tx, before, after, edits, writes);
   const ids = goingLive(edits).filter((id) => !writes.includes(id));
   if (ids.length === 0) return;
-  const rows = await tx.select({ liveMajor: pages.liveMajor }).from(pages).where(inArray(pages.placeId, ids));
+  const rows = await tx.select({ liveMajor: pages.liveMajor }).from(pages).where(among(pages.placeId, ids));
   if (rows.some(({ liveMajor }) => liveMajor === null))
     throw badRequest("A page that never was live goes live by publishing one of its versions, not by a change of its state.");
 }
@@ -50,7 +50,7 @@ export async function showLiveAgain(
     .from(versions)
     .innerJoin(pages, and(eq(pages.placeId, versions.placeId), eq(pages.liveMajor, versions.major)))
     .innerJoin(places, and(eq(places.id, versions.placeId), isNull(places.toSeq)))
-    .where(and(eq(versions.minor, 0), sql`${versions.placeId} = any(${textArray(ids)})`));
+    .where(and(eq(versions.minor, 0), among(versions.placeId, ids)));
   for (const { id, title, shown } of found) if (title !== shown) await writeTitle(tx, id, title, seq);
   await writeWordsOfMany(tx, found, at);
 }

@@ -1,12 +1,12 @@
 /** What is said of pages and spaces beside the access document: readiness, its words, what a space is called, its contents. */
-import { eq, inArray, sql } from "drizzle-orm";
+import { eq, inArray } from "drizzle-orm";
 import { type AccessIndex, placeOf } from "../../../core/access/index/index.ts";
 import { type Edit, type EditConflict, type Seq, type SpaceContents, sameValue } from "../../../core/access/model/index.ts";
 import { CONTENTS_AS_PAGES } from "../../../core/contents/index.ts";
 import type { Tx } from "../../db/client.ts";
 import { writeTitle } from "../../db/document.ts";
 import { listing, pages, spaceAddresses, spaces } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among } from "../../db/textArray.ts";
 
 type MarkEdit = Extract<Edit, { kind: "readiness" | "readinessWords" | "arranged" | "settings" | "contents" }>;
 const MARKS: ReadonlySet<Edit["kind"]> = new Set(["readiness", "readinessWords", "arranged", "settings", "contents"]);
@@ -23,10 +23,7 @@ export async function markConflicts(tx: Tx, index: AccessIndex, edits: readonly 
     .select()
     .from(spaces)
     .where(inArray(spaces.placeId, [...new Set(ids.map(spaceOf))]));
-  const pageRows = await tx
-    .select({ id: pages.placeId, readiness: pages.readiness })
-    .from(pages)
-    .where(sql`${pages.placeId} = any(${textArray(ids)})`);
+  const pageRows = await tx.select({ id: pages.placeId, readiness: pages.readiness }).from(pages).where(among(pages.placeId, ids));
   const spacesById = new Map(spaceRows.map((row) => [row.placeId, row]));
   const readiness = new Map(pageRows.map((row) => [row.id, row.readiness]));
   // Words that the same change gives a space can be used in it at once.
@@ -131,9 +128,5 @@ export async function writeMarks(tx: Tx, edits: readonly Edit[], seq: Seq): Prom
         )
         .where(inArray(spaces.placeId, [edit.place]));
   }
-  for (const [readiness, ids] of byWord)
-    await tx
-      .update(pages)
-      .set({ readiness })
-      .where(sql`${pages.placeId} = any(${textArray(ids)})`);
+  for (const [readiness, ids] of byWord) await tx.update(pages).set({ readiness }).where(among(pages.placeId, ids));
 }

@@ -11,7 +11,7 @@ import type { Placing } from "../../../core/lifecycle/index.ts";
 import { insertMany } from "../../db/bulk.ts";
 import type { Tx } from "../../db/client.ts";
 import { places, slots } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among } from "../../db/textArray.ts";
 
 type OrderEdit = Extract<Edit, { kind: "order" }>;
 
@@ -46,14 +46,12 @@ export function slotAfter(siblings: Siblings, after: string | null): string {
   return generateKeyBetween(siblings[i]?.slot ?? null, siblings[i + 1]?.slot ?? null);
 }
 
-const among = (ids: readonly string[]) => sql`${slots.placeId} = any(${textArray(ids)})`;
-
 /** The slots of some pages; bulletins and spaces have none. */
 export async function slotsOf(tx: Tx, ids: readonly string[]): Promise<Map<string, string>> {
   const rows = await tx
     .select({ id: slots.placeId, slot: slots.slot })
     .from(slots)
-    .where(and(isNull(slots.toSeq), among(ids)));
+    .where(and(isNull(slots.toSeq), among(slots.placeId, ids)));
   return new Map(rows.map(({ id, slot }) => [id, slot]));
 }
 
@@ -142,7 +140,7 @@ export async function writeSlots(tx: Tx, edits: readonly Edit[], seq: Seq): Prom
   await tx
     .update(slots)
     .set({ toSeq: seq })
-    .where(and(isNull(slots.toSeq), among([...given.keys()])));
+    .where(and(isNull(slots.toSeq), among(slots.placeId, [...given.keys()])));
   await insertMany(
     tx,
     slots,

@@ -10,7 +10,7 @@ import { idInAddress } from "../../../core/content/index.ts";
 import { isKeeper, need, readAccess, subjectFor } from "../../access/current.ts";
 import { afterCommit, inChange, inSnapshot, onLeavingDatabase, type Tx } from "../../db/client.ts";
 import { crawled, jobItems, jobs, spaces } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among } from "../../db/textArray.ts";
 import { handOut } from "../../jobs/boss.ts";
 import { enterJob, type Item, type Job, type Kind, type Results, Stop } from "../../jobs/running.ts";
 import { siteAddress } from "../../notices/mail.ts";
@@ -125,7 +125,15 @@ async function takeIn(tx: Tx, job: Job, onwards: Visited["onwards"]): Promise<vo
     const known = await tx
       .select({ address: crawled.address, from: crawled.from })
       .from(crawled)
-      .where(and(eq(crawled.jobId, job.id), sql`${crawled.address} = any(${textArray(part.map(({ address }) => address))})`));
+      .where(
+        and(
+          eq(crawled.jobId, job.id),
+          among(
+            crawled.address,
+            part.map(({ address }) => address),
+          ),
+        ),
+      );
     const first = new Map(known.map((it) => [it.address, it.from]));
     // What stood in the sitemap alone until now is linked from here on.
     for (const { address, from } of part)
@@ -160,7 +168,15 @@ export const crawlJob: Kind = {
       hops: await tx
         .select({ address: crawled.address, hops: crawled.hops })
         .from(crawled)
-        .where(and(eq(crawled.jobId, job.id), sql`${crawled.address} = any(${textArray(items.map(({ placeId }) => placeId))})`)),
+        .where(
+          and(
+            eq(crawled.jobId, job.id),
+            among(
+              crawled.address,
+              items.map(({ placeId }) => placeId),
+            ),
+          ),
+        ),
       spaces: await tx.select({ id: spaces.placeId, slug: spaces.slug }).from(spaces),
     }));
     const hopsOf = new Map(found.hops.map(({ address, hops }) => [address, hops]));

@@ -7,7 +7,7 @@ import { placeOf } from "../../../core/access/index/index.ts";
 import { FLAG_WORDS, RETIRE } from "../../../core/access/model/index.ts";
 import { reachOf, within } from "../../db/listing.ts";
 import { benchDrafts, listing } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among } from "../../db/textArray.ts";
 import { actsFor } from "../life/planning.ts";
 import { type Asking, DAY, firstOf, go, named, slip, type Told, titled } from "./asking.ts";
 
@@ -19,7 +19,7 @@ async function beginnings({ tx }: Asking, ids: readonly string[]): Promise<Map<s
   const rows = await tx
     .select({ id: listing.placeId, text: sql<string>`left(${listing.body}, ${BEGINNING})` })
     .from(listing)
-    .where(sql`${listing.placeId} = any(${textArray(ids)})`);
+    .where(among(listing.placeId, ids));
   return new Map(rows.map(({ id, text }) => [id, text.trim()]));
 }
 

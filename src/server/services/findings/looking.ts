@@ -7,7 +7,7 @@ import { isKeeper, need, readAccess, subjectFor } from "../../access/current.ts"
 import { pauses } from "../../access/pauses.ts";
 import { afterCommit, inChange, inSnapshot, type Tx, takeTurn } from "../../db/client.ts";
 import { jobs, pages, versions } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among } from "../../db/textArray.ts";
 import { handOut } from "../../jobs/boss.ts";
 import { enterJob, type Item, type Job, type Kind, Stop } from "../../jobs/running.ts";
 import { changedMeanwhile } from "../../trouble.ts";
@@ -86,7 +86,7 @@ export const findingsJob: Kind = {
       const now = await tx
         .select({ id: pages.placeId, major: pages.liveMajor })
         .from(pages)
-        .where(sql`${pages.placeId} = any(${textArray([...found.keys()])})`);
+        .where(among(pages.placeId, [...found.keys()]));
       const majors = new Map(now.map(({ id, major }) => [id, major]));
       const same = texts.filter(({ id, major }) => majors.get(id) === major).map(({ id }) => id);
       await writeFindings(

@@ -1,5 +1,5 @@
 /** The kinds of jobs: an act to many, marks set alike, entries taken back. Each batch is judged anew, under the rights of who started it. */
-import { and, eq, sql } from "drizzle-orm";
+import { and, eq } from "drizzle-orm";
 import type { ManyBody } from "../../../contracts/jobs.ts";
 import { isActive } from "../../../core/access/index/index.ts";
 import { type Edit, maskOf, placeOfEdit, type Seq } from "../../../core/access/model/index.ts";
@@ -9,7 +9,7 @@ import type { LifeAct } from "../../../core/lifecycle/index.ts";
 import { type Access, readAccess, subjectFor } from "../../access/current.ts";
 import type { Tx } from "../../db/client.ts";
 import { jobItems } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among } from "../../db/textArray.ts";
 import { type Item, type Job, type JobOrder, type Kind, type Results, Stop } from "../../jobs/running.ts";
 import { Trouble } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
@@ -113,7 +113,7 @@ const actJob: Kind = {
     await tx
       .update(jobItems)
       .set({ state: "done", seq: entry.seq })
-      .where(and(eq(jobItems.jobId, job.id), eq(jobItems.state, "waiting"), sql`${jobItems.placeId} = any(${textArray(touched)})`));
+      .where(and(eq(jobItems.jobId, job.id), eq(jobItems.state, "waiting"), among(jobItems.placeId, touched)));
     return results;
   },
 };

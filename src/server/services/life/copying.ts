@@ -8,7 +8,7 @@ import { type Access, mayNot, mayRead, need, readAccess, seenPlace, standing, su
 import { bodyToOwn } from "../../content/bodies.ts";
 import { inChange, type Tx } from "../../db/client.ts";
 import { pages, slots, versions } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among } from "../../db/textArray.ts";
 import { newId } from "../../ids.ts";
 import { badRequest, notThere } from "../../trouble.ts";
 import { makeChange } from "../change/apply.ts";
@@ -79,13 +79,26 @@ export async function textsOf(
   const newest = await tx
     .selectDistinctOn([versions.placeId], { id: versions.placeId, title: versions.title, body: versions.body })
     .from(versions)
-    .where(sql`${versions.placeId} = any(${textArray(working.map(({ from }) => from.place.id))})`)
+    .where(
+      among(
+        versions.placeId,
+        working.map(({ from }) => from.place.id),
+      ),
+    )
     .orderBy(versions.placeId, desc(versions.major), desc(versions.minor));
   const live = await tx
     .select({ id: versions.placeId, title: versions.title, body: versions.body })
     .from(versions)
     .innerJoin(pages, and(eq(pages.placeId, versions.placeId), eq(pages.liveMajor, versions.major)))
-    .where(and(eq(versions.minor, 0), sql`${versions.placeId} = any(${textArray(copies.map(({ from }) => from.place.id))})`));
+    .where(
+      and(
+        eq(versions.minor, 0),
+        among(
+          versions.placeId,
+          copies.map(({ from }) => from.place.id),
+        ),
+      ),
+    );
   return new Map([...live, ...newest].map(({ id, title, body }) => [id, { title, body: bodyToOwn(access, me, body) }]));
 }
 

@@ -5,7 +5,7 @@ import { type Edit, instantAt } from "../../../core/access/model/index.ts";
 import type { LifeAct, LifeFacts } from "../../../core/lifecycle/index.ts";
 import type { Tx } from "../../db/client.ts";
 import { slots, spaces } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among, textArray } from "../../db/textArray.ts";
 import { unapprovedIn } from "../approval/licences.ts";
 import { readHouseRules } from "../house/houseRules.ts";
 
@@ -91,7 +91,7 @@ export async function factsFor(tx: Tx, index: AccessIndex, acts: readonly LifeAc
       : await tx
           .select({ id: slots.placeId, slot: slots.slot })
           .from(slots)
-          .where(and(isNull(slots.toSeq), sql`${slots.placeId} = any(${textArray(asked)})`));
+          .where(and(isNull(slots.toSeq), among(slots.placeId, asked)));
   return {
     slots: new Map(rows.map(({ id, slot }) => [id, slot])),
     landings: await landingsOf(tx),

@@ -1,5 +1,5 @@
 /** Acts become edits here, on the server, in the snapshot they are judged in (access-model.md, 6a). */
-import { MOST_AT_ONCE } from "../../../contracts/acts.ts";
+import { MOST_AT_ONCE, MOST_GIVEN_IN } from "../../../contracts/acts.ts";
 import { type Act, may, standingAt } from "../../../core/access/authority/index.ts";
 import { type AccessIndex, type CompiledPlace, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { type Edit, type EditConflict, type Instant, placeOfEdit } from "../../../core/access/model/index.ts";
@@ -158,7 +158,16 @@ export async function planActs(
     const updated = nth < acts.length - 1 ? update(index, plan.edits) : null;
     if (updated?.ok) index = updated.index;
   }
+  if (!look) checkGivenIn(planned);
   return { ...planned, follows, facts };
+}
+
+function checkGivenIn({ acts, plans }: Pick<PlannedActs, "acts" | "plans">): void {
+  const count = acts.reduce((sum, { arrive }, nth) => sum + (arrive === "submit" ? (plans[nth]?.arriving.length ?? 0) : 0), 0);
+  if (count > MOST_GIVEN_IN)
+    throw badRequest(
+      `${count} pages would be given in for approval: a move gives in at most ${MOST_GIVEN_IN}. Let them arrive as drafts, and give them in there.`,
+    );
 }
 
 function there(access: Access, me: CompiledSubject, id: string): number {

@@ -9,7 +9,7 @@ import { insertMany } from "../../db/bulk.ts";
 import type { Tx } from "../../db/client.ts";
 import { loadDocument } from "../../db/document.ts";
 import { exposures, ledger, meantOutside } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among } from "../../db/textArray.ts";
 
 const PUBLIC = "public";
 
@@ -44,14 +44,14 @@ async function writeOpened(tx: Tx, ids: readonly string[], { seq, at }: Entry): 
 /** Keeps what a change opens to the public and closes; what moves, with all below it, has to be said anew to be meant to be outside. */
 export async function keepExposures(tx: Tx, index: AccessIndex, edits: readonly Edit[], ripple: Ripple, entry: Entry): Promise<void> {
   const { opened, closed } = openedAndClosed(ripple);
-  if (closed.length > 0) await tx.delete(exposures).where(sql`${exposures.placeId} = any(${textArray(closed)})`);
+  if (closed.length > 0) await tx.delete(exposures).where(among(exposures.placeId, closed));
   await writeOpened(tx, opened, entry);
   const moved = edits.flatMap((edit) => {
     const place = edit.kind === "move" ? placeOf(index, edit.place) : undefined;
     return place ? below(index, place).map((it) => it.place.id) : [];
   });
   const lapsed = [...new Set([...closed, ...opened, ...moved])];
-  if (lapsed.length > 0) await tx.delete(meantOutside).where(sql`${meantOutside.placeId} = any(${textArray(lapsed)})`);
+  if (lapsed.length > 0) await tx.delete(meantOutside).where(among(meantOutside.placeId, lapsed));
 }
 
 /** What a site that was brought in whole opens to the public. */

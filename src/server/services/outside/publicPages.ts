@@ -10,7 +10,7 @@ import { knowsPlace, namesFor, titlesAbove } from "../../access/known.ts";
 import { dayBefore } from "../../clock.ts";
 import { inChange, inSnapshot, type Tx } from "../../db/client.ts";
 import { exposures, links, meantOutside, viewCounts } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among, textArray } from "../../db/textArray.ts";
 import { appendEntry } from "../../ledger/append.ts";
 import { type Cursor, partsAfter, readCursor, written } from "../../lists/keyset.ts";
 import { badRequest } from "../../trouble.ts";
@@ -110,7 +110,7 @@ const MOST_NAMED = 3_000;
 /** The pages that fit after a cursor, so many at most: few by name; of many the table is read in order and gone through by the rules as they are here. */
 async function newestOf(tx: Tx, fitting: Fitting, show: OutsideFilter["show"], after: Cursor | null, most: number): Promise<Found[]> {
   const found: Found[] = [];
-  const few = fitting.size <= MOST_NAMED ? sql`${exposures.placeId} = any(${textArray([...fitting])})` : undefined;
+  const few = fitting.size <= MOST_NAMED ? among(exposures.placeId, [...fitting]) : undefined;
   let from = after;
   for (let nth = 0; found.length < most && from?.value !== null; nth++) {
     const chunk = few ? most : (CHUNKS[Math.min(nth, CHUNKS.length - 1)] as number);
@@ -134,10 +134,7 @@ async function unkept(tx: Tx, fitting: Fitting, show: OutsideFilter["show"], aft
   const kept = new Set((await tx.select({ id: exposures.placeId }).from(exposures)).map(({ id }) => id));
   const ids = [...fitting].filter((id) => !kept.has(id));
   if (ids.length === 0) return [];
-  const meant = await tx
-    .select()
-    .from(meantOutside)
-    .where(sql`${meantOutside.placeId} = any(${textArray(ids)})`);
+  const meant = await tx.select().from(meantOutside).where(among(meantOutside.placeId, ids));
   const said = new Map(meant.map((row) => [row.placeId, row]));
   const past = (id: string) => after === null || after.value !== null || id < after.id;
   return ids
@@ -267,7 +264,7 @@ export const meanOutside = (maker: string, { places, meant }: MeantBody): Promis
     const everybody = everybodyIn(access);
     if (meant && all.some((place) => !mayRead(access, everybody, place)))
       throw badRequest("The public does not read all of these any more: look again, then say which are meant to be outside.");
-    const ofThem = sql`${meantOutside.placeId} = any(${textArray(places)})`;
+    const ofThem = among(meantOutside.placeId, places);
     const said = new Set((await tx.select({ id: meantOutside.placeId }).from(meantOutside).where(ofThem)).map(({ id }) => id));
     // What was said already is not said again.
     const news = places.filter((id) => said.has(id) !== meant);

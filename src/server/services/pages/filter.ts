@@ -11,7 +11,7 @@ import { forAMinute } from "../../access/minute.ts";
 import type { Tx } from "../../db/client.ts";
 import { classesOf, reachOf, within } from "../../db/listing.ts";
 import { flags, listing, schedules } from "../../db/schema/index.ts";
-import { holding, textArray } from "../../db/textArray.ts";
+import { among, holding, textArray } from "../../db/textArray.ts";
 import { waitingForApproval } from "../approval/standing.ts";
 
 /** Who outside reads the places of each access class. */
@@ -71,7 +71,7 @@ function inTitles({ places }: AccessIndex, words: string): SQL {
   const wanted = words.trim().toLowerCase();
   const found = places.flatMap(({ place }) => ((place.title ?? "").toLowerCase().includes(wanted) ? [place.id] : []));
   if (found.length > MOST_NAMED) return sql`${listing.title} ilike ${holding(words)}`;
-  return sql`${listing.placeId} = any(${textArray(found)})`;
+  return among(listing.placeId, found);
 }
 
 /** The condition a filter means; places in it that one may not know of are as though they were not there. */
@@ -84,7 +84,7 @@ export async function conditionOf(tx: Tx, access: Access, me: CompiledSubject, f
   if (branch !== undefined) {
     const root = known(branch);
     const ids = root ? below(access.index, root).map(({ place }) => place.id) : [];
-    conditions.push(sql`${listing.placeId} = any(${textArray(ids)})`);
+    conditions.push(among(listing.placeId, ids));
   }
   if (owner !== undefined) conditions.push(eq(listing.ownerId, owner));
   if (tag !== undefined) conditions.push(sql`${listing.tags} @> ${textArray([tag])}`);

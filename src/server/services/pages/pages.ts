@@ -17,7 +17,7 @@ import { type Access, mayNot, mayRead, maySee, readAccess, subjectFor } from "..
 import { mayKnowOthers, namesFor, titlesAbove } from "../../access/known.ts";
 import { inSnapshotOfLists, type Tx } from "../../db/client.ts";
 import { listing, schedules, submissions } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among } from "../../db/textArray.ts";
 import { binKeepsDays } from "../life/facts.ts";
 import { actsFor } from "../life/planning.ts";
 import { type FlagRow, flagsOf, seesFlag } from "../review/lines.ts";
@@ -155,7 +155,7 @@ export async function rowsThatFit(
   const found: Row[] = [];
   for (let i = 0; i < ids.length; i += AT_ONCE) {
     const piece = ids.slice(i, i + AT_ONCE).map(({ id }) => id);
-    const rows = new Map((await rowsOf(tx).where(sql`${listing.placeId} = any(${textArray(piece)})`)).map((row) => [row.placeId, row]));
+    const rows = new Map((await rowsOf(tx).where(among(listing.placeId, piece))).map((row) => [row.placeId, row]));
     found.push(...piece.flatMap((id) => rows.get(id) ?? []));
   }
   const teller = new Teller(access, me, await outsideByClass(tx, access), new Map(), new Map(), await binKeepsDays(tx));
@@ -230,7 +230,12 @@ async function goneSpaces(tx: Tx, access: Access, me: CompiledSubject, part: "ar
   const rows = await tx
     .select({ id: listing.placeId, leftAt: listing.leftAt, leftBy: listing.leftBy })
     .from(listing)
-    .where(sql`${listing.placeId} = any(${textArray(there.map(({ place }) => place.id))})`)
+    .where(
+      among(
+        listing.placeId,
+        there.map(({ place }) => place.id),
+      ),
+    )
     .orderBy(sql`${listing.leftAt} desc nulls last`, listing.placeId);
   const keepsDays = await binKeepsDays(tx);
   return rows.flatMap(({ id, leftAt, leftBy }): GoneSpace[] => {

@@ -17,7 +17,7 @@ import { type Access, isKeeper, mayNot, readAccess, seenPlace, subjectFor } from
 import { titlesAbove } from "../../access/known.ts";
 import { inSnapshotOfLists, type Tx } from "../../db/client.ts";
 import { listing, pages, readerMarks, searchMisses, viewCounts } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among } from "../../db/textArray.ts";
 import { notThere, refused } from "../../trouble.ts";
 import { readHouseRules } from "../house/houseRules.ts";
 import { administered, seenBy } from "../pages/filter.ts";
@@ -50,11 +50,7 @@ async function asking(tx: Tx, asker: string, { about: id, alone, weeks = "26" }:
   const mine = or(await administered(tx, access, me), and(eq(listing.ownerId, asker), await seenBy(tx, access, me)));
   const ids = (place: CompiledPlace) => (alone ? [place] : below(access.index, place)).map((it) => it.place.id);
   const within =
-    about === null
-      ? undefined
-      : about.place.kind === "space"
-        ? eq(listing.spaceId, about.place.id)
-        : sql`${listing.placeId} = any(${textArray(ids(about))})`;
+    about === null ? undefined : about.place.kind === "space" ? eq(listing.spaceId, about.place.id) : among(listing.placeId, ids(about));
   const where = and(sql`${listing.kind} in ('page', 'bulletin')`, mine, within) as SQL;
   return { tx, access, me, about, where, from: weekOf(access.at - (Number(weeks) - 1) * WEEK) };
 }

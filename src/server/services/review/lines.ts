@@ -1,5 +1,5 @@
 /** Flags, as far as an asker may know of them: `sensitive` ones are for those who write or keep the page (access-model.md, 6a). */
-import { and, asc, eq, isNull, type SQL, sql } from "drizzle-orm";
+import { and, asc, eq, isNull, type SQL } from "drizzle-orm";
 import type { FlagLine } from "../../../contracts/review.ts";
 import { type CompiledPlace, type CompiledSubject, placeOf } from "../../../core/access/index/index.ts";
 import { answererOf } from "../../../core/review/index.ts";
@@ -7,7 +7,7 @@ import { type Access, mayNot, mayRead, maySee } from "../../access/current.ts";
 import { namesFor } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { flags } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among } from "../../db/textArray.ts";
 
 export type FlagRow = typeof flags.$inferSelect;
 
@@ -58,7 +58,7 @@ export function flagLines(access: Access, me: CompiledSubject, place: CompiledPl
 export async function flagsOf(tx: Tx, which: { places?: readonly string[]; open?: true }): Promise<Map<string, FlagRow[]>> {
   const conditions: (SQL | undefined)[] = [
     which.open ? isNull(flags.outcome) : undefined,
-    which.places ? sql`${flags.placeId} = any(${textArray([...which.places])})` : undefined,
+    which.places ? among(flags.placeId, [...which.places]) : undefined,
   ];
   const by = new Map<string, FlagRow[]>();
   const rows = await tx

@@ -8,7 +8,7 @@ import { type Access, maySee } from "../../access/current.ts";
 import { mayKnowOthers } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { flags, listing, pages, routineTold, viewCounts } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among, textArray } from "../../db/textArray.ts";
 import { binKeepsDays } from "../life/facts.ts";
 import { type OutsideByClass, outsideByClass } from "../pages/filter.ts";
 import { flagsOf, seesFlag } from "../review/lines.ts";
@@ -19,7 +19,7 @@ async function viewedOf(tx: Tx, ids: readonly string[]): Promise<Map<string, Ins
   const rows = await tx
     .select({ id: viewCounts.placeId, day: sql<string>`max(${viewCounts.day})` })
     .from(viewCounts)
-    .where(sql`${viewCounts.placeId} = any(${textArray(ids)})`)
+    .where(among(viewCounts.placeId, ids))
     .groupBy(viewCounts.placeId);
   return new Map(rows.map(({ id, day }) => [id, instantAt(Date.parse(day))]));
 }
