@@ -6,7 +6,7 @@ import { parseArgs } from "node:util";
 import fc from "fast-check";
 import { inSnapshot } from "../src/server/db/client.ts";
 import { verifyLedger } from "../src/server/ledger/chain.ts";
-import { afterEachLoss, attackByEach, attackBySequences, type Found, Stages } from "../test/attack/attack.ts";
+import { afterEachLoss, attackByEach, attackBySequences, type Found, Stages, toldOf } from "../test/attack/attack.ts";
 import { attackByCost } from "../test/attack/cost.ts";
 import { KNOWN } from "../test/attack/known.ts";
 import { writesAfterLoss } from "../test/attack/lost.ts";
@@ -36,8 +36,7 @@ const stages = new Stages((stage) => stage.waits.watch());
 function tell(found: Found | null): void {
   if (!found) return;
   gaveWay++;
-  console.log(`\nGave way: ${found.wrong}\n${JSON.stringify(found.sequence, null, 1)}`);
-  if (found.path) console.log(`Try it again:  npm run attack -- --seed ${found.seed} --path ${found.path}\n`);
+  console.log(`\nGave way: ${toldOf(found)}\n`);
 }
 
 function tellAll(wrong: readonly string[]): void {

@@ -55,8 +55,11 @@ export const knows = (document: AccessDocument, who: Actor, id: string): boolean
   setOf(document, who, id).length > 0 || oversees(document, who, id);
 export const spaceIdIn = (document: AccessDocument, id: string): string => spaceIn(document, id)?.id ?? "";
 
+/** By whom something is done, and what comes between looking and doing. */
+export type Doer = Pick<Doing, "stage" | "who" | "pause">;
+
 /** Looks by one address, then does what was seen by another. */
-export async function lookThenDo(it: Doing, look: string, path: string, body: object, more: object = {}): Promise<Answer> {
+export async function lookThenDo(it: Doer, look: string, path: string, body: object, more: object = {}): Promise<Answer> {
   const looked = await it.stage.ask(it.who, "POST", look, body);
   if (looked.status !== 200) return looked;
   const told = JSON.parse(looked.text);
@@ -65,13 +68,16 @@ export async function lookThenDo(it: Doing, look: string, path: string, body: ob
   return it.stage.ask(it.who, "POST", path, { ...body, note: "", seen, reason: "An attack.", ...more });
 }
 
-/** The same of edits and acts of a page's life. */
-export async function change(it: Doing, edits: Edit[], acts: LifeAct[] = []): Promise<Answer> {
+/** The same of edits and acts of a page's life, remembered by the world. */
+export const change = async (it: Doing, edits: Edit[], acts: LifeAct[] = []): Promise<Answer> => noted(it, await changeOf(it, edits, acts));
+
+/** The same, which nothing goes by later. */
+export async function changeOf(it: Doer, edits: Edit[], acts: LifeAct[] = []): Promise<Answer> {
   const looked = await it.stage.ask(it.who, "POST", "preview", { edits, acts, columns: [] });
   if (looked.status !== 200) return looked;
   await it.pause();
   const { seen } = JSON.parse(looked.text);
-  return noted(it, await it.stage.ask(it.who, "POST", "changes", { edits, acts, note: "", seen, reason: "An attack." }));
+  return it.stage.ask(it.who, "POST", "changes", { edits, acts, note: "", seen, reason: "An attack." });
 }
 
 /** Remembers the entry of the ledger that an answer tells of. */

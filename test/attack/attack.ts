@@ -19,6 +19,10 @@ export interface Found {
   path: string;
 }
 
+/** What was found, in words, with the command that tries it again; a sequence that was given comes by itself each time. */
+export const toldOf = ({ wrong, sequence, seed, path }: Found): string =>
+  `${wrong}\n${JSON.stringify(sequence)}${path ? `\nTry it again:  npm run attack -- --seed ${seed} --path ${path}` : ""}`;
+
 /** A stage that is opened when it is first needed, and anew when it is worn. */
 export class Stages {
   #stage: Stage | undefined;

@@ -68,12 +68,11 @@ const WAYS: ((id: string) => [method: string, path: string, body?: unknown])[] =
   (id) => ["POST", "jobs/look", { order: { act: "archive", places: [id] } }],
   (id) => ["POST", "passes/look", { place: id, below: false, until: null }],
 ];
-let turn = 0;
 
 const hiddenIsMissing: Invariant = async (stage, world, document) => {
   for (const who of READERS)
     for (const page of ids(world).filter((id) => !knows(document, who, id))) {
-      const way = WAYS[turn++ % WAYS.length];
+      const way = WAYS[world.turn++ % WAYS.length];
       if (!way) continue;
       const [hidden, missing] = [await stage.ask(who, ...way(page)), await stage.ask(who, ...way(ELSE))];
       if (hidden.status !== missing.status || hidden.text.replaceAll(page, ELSE) !== missing.text)
@@ -114,7 +113,7 @@ const whoIsOutIsOut: Invariant = async ({ ask }, _, document) => {
   return null;
 };
 
-const chainHolds: Invariant = async (_, { entries }) => {
+const chainHolds: Invariant = async (_, { entries, turn }) => {
   // The whole chain is read each time: every so many sequences, and where much was written.
   if (entries.length < 2 && turn % 8 !== 0) return null;
   const { breaks } = await inSnapshot(verifyLedger);

@@ -3,7 +3,7 @@ import { eq } from "drizzle-orm";
 import { database } from "../../src/server/db/client.ts";
 import { session } from "../../src/server/db/schema/index.ts";
 import type { Answer } from "../system/doors.ts";
-import { type Act, type Doing, has, keepsSite, lookThenDo, noted, oversees } from "./act.ts";
+import { type Act, change, type Doing, has, keepsSite, lookThenDo, noted, oversees } from "./act.ts";
 import { endlessGuests, newAddress, type World } from "./world.ts";
 
 const until = () => new Date(Date.now() + 30 * 86_400_000).toISOString();
@@ -54,7 +54,7 @@ async function takeUp(it: Doing): Promise<Answer> {
   if (!isProven && invited.before.has(person))
     throw new Error(`A link that ${invited.by} handed on gave an account to ${person}, who was here before.`);
   if (!isProven && person !== invited.person) throw new Error(`A link made for ${invited.person} gave the account of ${person}.`);
-  const { places, groups } = await stage.document();
+  const { people, places, groups } = await stage.document();
   const joined = groups.filter(({ members }) => members.some((it) => "person" in it && it.person === person)).map(({ id }) => id);
   if (!isProven && joined.length > 0) throw new Error(`${person} came in by hand, and is in ${joined.join(", ")}, where others put them.`);
   const held = places.filter(({ grants }) => grants.some(({ to }) => "person" in to && to.person === person));
@@ -62,7 +62,20 @@ async function takeUp(it: Doing): Promise<Answer> {
   const besides = held.filter(({ id }) => !granted.includes(id));
   if (!isProven && besides.length > 0)
     throw new Error(`${person} came in by hand, and has what others gave at ${besides.map(({ id }) => id).join(", ")}.`);
+  const kind = people.find(({ id }) => id === person)?.kind;
+  if (!isProven && kind !== "guest")
+    throw new Error(`${person} came in by hand, and is a ${kind}, which others made of whoever has the address.`);
   return { status: 200, text: "{}" };
+}
+
+/** Gives whoever was asked in last what their host did not: a page of the other space, a group, being a member. */
+async function giveMore(it: Doing): Promise<Answer> {
+  const { stage, world, way } = it;
+  const person = world.invited.at(-1)?.person ?? "nobody";
+  const { people } = await stage.document();
+  const remove = people.find(({ id }) => id === person);
+  if (way % 2 === 0) return change(it, [{ kind: "grant", place: world.elsewhere, put: { to: { person }, abilities: ["read"] } }]);
+  return change(it, remove ? [{ kind: "person", person, remove, put: { ...remove, kind: "member" } }] : []);
 }
 
 export const JOINING: Record<string, Act> = {
@@ -71,6 +84,10 @@ export const JOINING: Record<string, Act> = {
     may: ({ who, page }, document) => has(document, who, page, "admit") || oversees(document, who, page),
   },
   "take an invitation up": { do: takeUp, may: () => null },
+  "give who was asked in more": {
+    do: giveMore,
+    may: (it, document) => (it.way % 2 === 0 ? has(document, it.who, it.world.elsewhere, "admit") : false) || keepsSite(document, it.who),
+  },
   "send it again": {
     do: async (it) => {
       const invited = it.world.invited.at(-1);

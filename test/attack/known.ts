@@ -71,6 +71,15 @@ export const KNOWN: readonly Sequence[] = [
     step("take an invitation up", "public", LIVE, 0),
     step("take an invitation up", "public", LIVE, 1),
   ),
+  // What somebody else gave to whoever has the address, meanwhile.
+  ...[0, 1].map((way) =>
+    sequence(
+      false,
+      step("ask a guest in", "maren", LIVE, 2),
+      step("give who was asked in more", "ines", LIVE, way),
+      step("take an invitation up", "public", LIVE, 0),
+    ),
+  ),
   sequence(false, step("ask a guest in", "maren", LIVE, 0), step("take an invitation up", "public", LIVE, 0)),
   sequence(
     false,
@@ -96,6 +105,7 @@ export const COME_TO_SOMETHING = [
   "bring people in by a table",
   "fence",
   "give in",
+  "give who was asked in more",
   "go live at a time",
   "grant",
   "job",

@@ -1,6 +1,7 @@
 /** The ways in which somebody loses a right, as a site keeper takes it: between looking and doing, or before. */
 import type { Edit } from "../../src/core/access/model/index.ts";
 import type { LifeAct } from "../../src/core/lifecycle/index.ts";
+import { changeOf, type Doer, lookThenDo } from "./act.ts";
 import type { Actor, Stage } from "./stage.ts";
 import { ids, placeIn, type World } from "./world.ts";
 
@@ -13,12 +14,8 @@ async function changePerson({ document, make }: Stage, who: Actor, change: objec
   return remove && make("ines", [{ kind: "person", person: who, remove, put: { ...remove, ...change } }], "Taken.");
 }
 
-async function act({ ask }: Stage, act: LifeAct): Promise<unknown> {
-  const looked = await ask("ines", "POST", "preview", { edits: [], acts: [act], columns: [] });
-  if (looked.status !== 200) return looked;
-  const { seen } = JSON.parse(looked.text);
-  return ask("ines", "POST", "changes", { edits: [], acts: [act], note: "", seen, reason: "Taken." });
-}
+const byKeeper = (stage: Stage): Doer => ({ stage, who: "ines", pause: async () => {} });
+const act = (stage: Stage, act: LifeAct): Promise<unknown> => changeOf(byKeeper(stage), [], [act]);
 
 export const LOSSES: Record<string, Loss> = {
   "what they were granted": async ({ document, make }, world, who) => {
@@ -32,13 +29,10 @@ export const LOSSES: Record<string, Loss> = {
   },
   "being active": (stage, _, who) => changePerson(stage, who, { status: "suspended" }),
   "their time": (stage, _, who) => changePerson(stage, who, { until: past() }),
-  "their place, by an import": async ({ document, ask }, _, who) => {
-    const now = await document();
+  "their place, by an import": async (stage, _, who) => {
+    const now = await stage.document();
     const people = now.people.map((it) => (it.id === who ? { ...it, status: "suspended" } : it));
-    const plan = await ask("ines", "POST", "document/plan", { document: { ...now, people } });
-    if (plan.status !== 200) return plan;
-    const { seen } = JSON.parse(plan.text).preview;
-    return ask("ines", "POST", "document/apply", { document: { ...now, people }, note: "", seen, reason: "Taken." });
+    return lookThenDo(byKeeper(stage), "document/plan", "document/apply", { document: { ...now, people } });
   },
   "the page, behind a fence": ({ make }, _, __, page) =>
     make("ines", [{ kind: "fence", place: page, put: { kind: "read", admits: [{ person: "ines" }] } }], "Taken."),

@@ -52,6 +52,7 @@ const STORIES: readonly (readonly string[])[] = [
   ["ask a guest in", "bring people in by a table", "take an invitation up"],
   ["ask a guest in", "ask a guest in", "take an invitation up"],
   ["ask a guest in", "end the invitation", "send it again", "take an invitation up"],
+  ["ask a guest in", "give who was asked in more", "take an invitation up"],
   ["ask to be let in", "let in"],
   ["fence", "step in"],
   ["grant", "take back"],
@@ -146,7 +147,11 @@ async function waitForDue({ due }: World): Promise<void> {
 /** Does a sequence in a world of its own; throws where something gave way. */
 export async function attackBy(stage: Stage, { beginning: begun, steps }: Sequence): Promise<void> {
   try {
-    const world = await makeWorld(stage, begun);
+    const world = await makeWorld(
+      stage,
+      begun,
+      steps.reduce((sum, { on, other, way }) => sum + on + other + way, 0),
+    );
     let rules = await stage.document();
     for (const one of steps) rules = await doStep(stage, world, rules, one);
     await waitForDue(world);

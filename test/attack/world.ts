@@ -40,6 +40,8 @@ export interface World {
   endless: Set<string>;
   /** Instants something was scheduled for. */
   due: number[];
+  /** Which of several ways a question is asked next: each world begins with another, the same whenever it is tried again. */
+  turn: number;
 }
 
 export const ids = ({ own, other, draft, live, below, elsewhere }: World): string[] => [own, other, draft, live, below, elsewhere];
@@ -83,7 +85,7 @@ async function startPage(stage: Stage, world: Pick<World, "wrote">, who: string,
   return id;
 }
 
-export async function makeWorld(stage: Stage, { asks, preset }: Beginning): Promise<World> {
+export async function makeWorld(stage: Stage, { asks, preset }: Beginning, turn: number): Promise<World> {
   const wrote = new Map<string, string>();
   const record = {
     wrote,
@@ -92,6 +94,7 @@ export async function makeWorld(stage: Stage, { asks, preset }: Beginning): Prom
     invited: [],
     endless: new Set(endlessGuests(await stage.document())),
     due: [],
+    turn,
   };
   const own = await startSpace(stage, "Attacked", preset, { keepers: ["maren"], publishers: ["lena", "ines"], writers: ["mei"] });
   const other = await startSpace(stage, "Beside", preset, { keepers: ["viktor"], publishers: ["lena", "ines"], writers: ["mei"] });

@@ -32,6 +32,16 @@ const orderOf = async (parent: string) => (await inSnapshot((tx) => pagesIn(tx, 
 const handOver = async (id: string, to: string | null): Promise<Edit> => ({ kind: "owner", place: id, from: await ownerOf(id), to });
 const tag = async (id: string, to: string[]): Promise<Edit> => ({ kind: "tags", place: id, from: await tagsOf(id), to });
 
+/** A live page that somebody writes into a place. */
+async function livePage(who: string, parent: string, title: string, body: object): Promise<string> {
+  const { id } = JSON.parse((await ask(who, "POST", "pages", { parent, as: "page", title })).text);
+  await ask(who, "POST", `pages/${id}`, { title, body, base: "0.1", note: "", spent: [] });
+  const order = publication("0.2");
+  const { preview: seen } = JSON.parse((await ask(who, "POST", `pages/${id}/publish/look`, order)).text);
+  expect((await ask(who, "POST", `pages/${id}/publish`, { ...order, note: "", seen: seen.seen, reason: "A test." })).status).toBe(200);
+  return id;
+}
+
 describe("hidden and missing", () => {
   it("are answered alike, word for word, in whatever field they stand and whatever is guessed of them", async () => {
     const ways = (id: string): [string, unknown][] => [
@@ -67,11 +77,7 @@ describe("hidden and missing", () => {
     });
     const told: string[] = [];
     for (const target of ["patrols", "nowhere00"]) {
-      const { id } = JSON.parse((await ask("maren", "POST", "pages", { parent: "quays", as: "page", title: "Leads on" })).text);
-      await ask("maren", "POST", `pages/${id}`, { title: "Leads on", body: text(target), base: "0.1", note: "", spent: [] });
-      const order = publication("0.2");
-      const { preview: seen } = JSON.parse((await ask("maren", "POST", `pages/${id}/publish/look`, order)).text);
-      expect((await ask("maren", "POST", `pages/${id}/publish`, { ...order, note: "", seen: seen.seen })).status).toBe(200);
+      const id = await livePage("maren", "quays", "Leads on", text(target));
       const { links } = (await read("maren", `places/${id}`)).life;
       told.push(JSON.stringify(links));
     }
@@ -182,5 +188,75 @@ describe("twice and at once", () => {
     expect((await make("maren", [await handOver("cranes", "mei")])).status).toBe(200);
     const stopped = await takeBack("maren", seqOf(given));
     expect([stopped.status, stopped.text]).toEqual([409, expect.stringMatching(/the owner was changed meanwhile \(entry \d+, by Maren/)]);
+  });
+});
+
+describe("moving into a space that asks for approval", () => {
+  const acting = { note: "", reason: "A test." };
+  const moving = (id: string, part: object = {}) => ({ act: "move", places: [id], to: "quays", arrive: "submit", ...part });
+  const looked = async (who: string, id: string) =>
+    JSON.parse((await ask(who, "POST", "preview", { edits: [], acts: [moving(id)], columns: [] })).text).seen as string;
+  const moved = (who: string, id: string, seen: string) => ask(who, "POST", "changes", { edits: [], acts: [moving(id)], seen, ...acting });
+  const stands = async (id: string) => {
+    const { approval, state } = await read("ines", `pages/${id}`);
+    return [state, (await inSnapshot((tx) => loadDocument(tx))).places.find((it) => it.id === id)?.parent, approval?.submission?.answer];
+  };
+  const page = () => livePage("ines", "handbook", "Arrives", { schema: 1, content: [] });
+  async function asks(approval: boolean): Promise<void> {
+    const { settings } = (await read("ines", "places/quays")).life.space;
+    if (settings.approval === approval) return;
+    const edit: Edit = { kind: "settings", place: "quays", remove: settings, put: { ...settings, approval } };
+    expect((await make("ines", [edit], "A test.")).status).toBe(200);
+  }
+
+  it("is for who may, tells nothing of what is hidden, and is refused where it is wrong inside, through every door", async () => {
+    await asks(true);
+    const id = await page();
+    const doors = (act: object): [string, object][] => [
+      ["acts/look", { act }],
+      ["preview", { edits: [], acts: [act], columns: [] }],
+      ["changes", { edits: [], acts: [act], seen: "x", ...acting }],
+      ["jobs/look", { order: act }],
+    ];
+    for (const who of ["public", "dora", "mei", "viktor"])
+      for (const [path, body] of doors(moving(id))) {
+        const { status } = await ask(who, "POST", path, body);
+        expect([who, path, status >= 401 && status <= 404]).toEqual([who, path, true]);
+      }
+    for (const who of ["dora", "mei", "maren"])
+      for (const field of ["places", "to", "after"]) {
+        const naming = (it: string) => doors(moving(id, { [field]: field === "places" ? [it] : it }));
+        for (const [nth, [path, body]] of naming("patrols").entries()) {
+          const missing = await ask(who, "POST", path, naming("nowhere00")[nth]?.[1]);
+          expect([who, field, path, await ask(who, "POST", path, body)]).toEqual([who, field, path, missing]);
+        }
+      }
+    for (const arrive of [1, "x", "SUBMIT", " draft", [], ["draft"], {}, true, "\u0000"])
+      for (const [path, body] of doors(moving(id, { arrive })))
+        expect([arrive, path, (await ask("ines", "POST", path, body)).status]).toEqual([arrive, path, 400]);
+    expect(await stands(id)).toEqual(["live", "handbook", undefined]);
+  });
+
+  it("is done once by two at once, taken back once, and not done by what was seen while the space did not ask", async () => {
+    await asks(true);
+    await signIn("ines", "again");
+    const id = await page();
+    const seen = [await looked("ines", id), await looked("again", id)];
+    const both = await Promise.all(["ines", "again"].map((who, nth) => moved(who, id, seen[nth] ?? "")));
+    expect(statuses(both)).toEqual([200, 409]);
+    expect(await stands(id)).toEqual(["draft", "quays", null]);
+    const seq = seqOf(both.find(({ status }) => status === 200) ?? { status: 0, text: "{}" });
+    expect(statuses(await Promise.all([takeBack("ines", seq, "So."), takeBack("again", seq, "So.")]))).toEqual([200, 409]);
+    expect((await stands(id)).slice(0, 2)).toEqual(["live", "handbook"]);
+    // Looked at while it does not ask, done when it does; and the other way round.
+    for (const asksThen of [true, false]) {
+      const other = await page();
+      await asks(!asksThen);
+      const before = await looked("ines", other);
+      await asks(asksThen);
+      expect([400, 409]).toContain((await moved("ines", other, before)).status);
+      expect(await stands(other)).toEqual(["live", "handbook", undefined]);
+    }
+    expect(await inSnapshot(verifyLedger)).toMatchObject({ breaks: [] });
   });
 });

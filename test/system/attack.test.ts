@@ -7,7 +7,7 @@ import { afterAll, beforeAll, expect, it } from "vitest";
 import { inSnapshot } from "../../src/server/db/client.ts";
 import { unfinished } from "../../src/server/jobs/running.ts";
 import { verifyLedger } from "../../src/server/ledger/chain.ts";
-import { afterEachLoss, attackByEach, attackBySequences, type Found, Stages } from "../attack/attack.ts";
+import { afterEachLoss, attackByEach, attackBySequences, type Found, Stages, toldOf } from "../attack/attack.ts";
 import { COME_TO_SOMETHING, KNOWN } from "../attack/known.ts";
 import { writesAfterLoss } from "../attack/lost.ts";
 import { nonsense, sendNonsense, written } from "../attack/nonsense.ts";
@@ -22,10 +22,7 @@ afterAll(() => stages.leave());
 const SEED = Math.floor((globalThis.RealDate ?? Date).now() / 86_400_000);
 const LONG = 600_000;
 
-const told = (found: Found | null): string =>
-  found === null
-    ? "nothing"
-    : `${found.wrong}\n${JSON.stringify(found.sequence)}\nTry it again:  npm run attack -- --seed ${found.seed} --path ${found.path}`;
+const told = (found: Found | null): string => (found === null ? "nothing" : toldOf(found));
 
 // First, while everybody holds what they hold in the demo.
 it("is refused every write once the right to it was lost", async () => expect(await writesAfterLoss(await stages.now())).toEqual([]), LONG);

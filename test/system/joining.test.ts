@@ -39,7 +39,7 @@ async function send(who: string, email: string, part: object = {}) {
   const looked = await ask(who, "POST", "invitations/look", body);
   if (looked.status !== 200) return { status: looked.status, text: looked.text, link: "", id: "" };
   const { seen } = JSON.parse(looked.text).preview;
-  const sent = await ask(who, "POST", "invitations", { ...body, message: "", note: "", seen });
+  const sent = await ask(who, "POST", "invitations", { ...body, message: "", note: "", seen, reason: "A test." });
   const [person] = sent.status === 200 ? JSON.parse(sent.text).people : [];
   return { ...sent, link: (person?.link ?? "") as string, id: (person?.id ?? "") as string };
 }
@@ -165,6 +165,23 @@ it("a pass opens its page and nothing else, to whoever has it, with no trace; af
   expect(statuses(both)).toEqual([200, 400]);
   const after = await open(path);
   expect([after.status, after.text]).toEqual([404, forged.text]);
+});
+
+it("who else is here under an address, and joining them, is for site keepers; of whoever is not under it nothing is told", async () => {
+  const [first, other] = [await send("maren", "shared@there.invalid"), await send("ines", "shared@there.invalid")].map(({ id }) => id);
+  if (!first || !other) return expect.unreachable();
+  const path = (id: string, to: string) => `people/${id}/joining?with=${encodeURIComponent(to)}`;
+  for (const who of ["public", "dora", "mei", "viktor", "maren"]) {
+    const answers = await Promise.all([path(first, other), path("nobody", other), path(first, "nobody")].map((it) => ask(who, "GET", it)));
+    expect([who, new Set(answers.map(({ status, text }) => `${status} ${text}`)).size]).toEqual([who, 1]);
+    expect([who, answers[0]?.status]).toEqual([who, who === "public" ? 401 : 403]);
+    const told = await ask(who, "GET", `people/${first}`);
+    expect([who, told.text.includes(other)]).toEqual([who, false]);
+  }
+  for (const it of ["jonas", "nobody", first, "\u0000", "x".repeat(65), ""])
+    expect([it, [400, 404]]).toEqual([it, expect.arrayContaining([(await ask("ines", "GET", path(first, it))).status])]);
+  expect((await ask("ines", "GET", `people/${first}/joining`)).status).toBe(400);
+  expect((await ask("ines", "GET", path(first, other))).status).toBe(200);
 });
 
 it("tables, seeing off, erasing and house rules are for site keepers, whatever is in them, and nothing wrong inside breaks the server", async () => {
