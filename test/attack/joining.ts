@@ -48,12 +48,15 @@ async function takeUp(it: Doing): Promise<Answer> {
   const { world, stage, way } = it;
   const invited = world.invited.at(-1 - (way % Math.max(1, world.invited.length)));
   if (!invited?.link) return { status: 404, text: "" };
+  const known = new Set((await stage.document()).people.map(({ id }) => id));
   const { answer, person } = await whoCameIn(() => stage.open(new URL(invited.link).pathname, { password: PASSWORD }));
   if (person === null) return { status: answer.status >= 500 ? answer.status : 400, text: "" };
   const isProven = invited.by === "ines";
   if (!isProven && invited.before.has(person))
     throw new Error(`A link that ${invited.by} handed on gave an account to ${person}, who was here before.`);
-  if (!isProven && person !== invited.person) throw new Error(`A link made for ${invited.person} gave the account of ${person}.`);
+  // What others gave meanwhile makes a new guest of whoever comes in.
+  if (!isProven && person !== invited.person && known.has(person))
+    throw new Error(`A link made for ${invited.person} gave the account of ${person}.`);
   const { people, places, groups } = await stage.document();
   const joined = groups.filter(({ members }) => members.some((it) => "person" in it && it.person === person)).map(({ id }) => id);
   if (!isProven && joined.length > 0) throw new Error(`${person} came in by hand, and is in ${joined.join(", ")}, where others put them.`);

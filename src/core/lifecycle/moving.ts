@@ -1,6 +1,6 @@
 /** Planning a move: of pages with all that is below them, to a place, before or after what stands there. */
 import { type CompiledPlace, pathOf, placeOf, spaceIdOf } from "../access/index/index.ts";
-import { type Edit, leadsTo, markOf } from "../access/model/index.ts";
+import { type Edit, leadsTo, markOf, type StateMark } from "../access/model/index.ts";
 import type { LifeAct } from "./acts.ts";
 import type { Making } from "./making.ts";
 import { branchOf } from "./tree.ts";
@@ -15,12 +15,13 @@ function planArrival(making: Making, { arrive }: LifeAct, moved: readonly Compil
   if (lacking.length === 0) return;
   const pages = lacking.map(({ place }) => place.id);
   if (arrive === undefined) return void making.choices.push({ choose: "arrival", pages });
-  for (const { place } of lacking) {
-    const to = leadsTo("takeDown", place.kind, place);
-    if (!to) continue;
-    const edit: Edit = { kind: "state", place: place.id, from: markOf(place), to };
+  const tops = new Set(moved);
+  for (const top of lacking) {
+    const { place } = top;
+    // What is live can always be taken down.
+    const edit: Edit = { kind: "state", place: place.id, from: markOf(place), to: leadsTo("takeDown", place.kind, place) as StateMark };
     making.edits.push(edit);
-    if (!moved.some((it) => it.place === place)) making.along.add(edit);
+    if (!tops.has(top)) making.along.add(edit);
   }
   making.arriving.push(...pages);
 }
