@@ -61,7 +61,7 @@ async function takeUp(it: Doing): Promise<Answer> {
   const joined = groups.filter(({ members }) => members.some((it) => "person" in it && it.person === person)).map(({ id }) => id);
   if (!isProven && joined.length > 0) throw new Error(`${person} came in by hand, and is in ${joined.join(", ")}, where others put them.`);
   const held = places.filter(({ grants }) => grants.some(({ to }) => "person" in to && to.person === person));
-  const granted = world.invited.filter((one) => one.person === person).flatMap(({ places }) => places);
+  const granted = world.invited.filter((one) => one === invited || one.person === person).flatMap(({ places }) => places);
   const besides = held.filter(({ id }) => !granted.includes(id));
   if (!isProven && besides.length > 0)
     throw new Error(`${person} came in by hand, and has what others gave at ${besides.map(({ id }) => id).join(", ")}.`);
