@@ -71,7 +71,7 @@ async function takeUp(it: Doing): Promise<Answer> {
   return { status: 200, text: "{}" };
 }
 
-/** Gives whoever was asked in last what their host did not: a page of the other space, a group, being a member. */
+/** Gives whoever was asked in last what their host did not: a page of the other space, or being a member. */
 async function giveMore(it: Doing): Promise<Answer> {
   const { stage, world, way } = it;
   const person = world.invited.at(-1)?.person ?? "nobody";
@@ -89,7 +89,7 @@ export const JOINING: Record<string, Act> = {
   "take an invitation up": { do: takeUp, may: () => null },
   "give who was asked in more": {
     do: giveMore,
-    may: (it, document) => (it.way % 2 === 0 ? has(document, it.who, it.world.elsewhere, "admit") : false) || keepsSite(document, it.who),
+    may: (it, document) => (it.way % 2 === 0 && has(document, it.who, it.world.elsewhere, "admit")) || keepsSite(document, it.who),
   },
   "send it again": {
     do: async (it) => {

@@ -1,8 +1,7 @@
 /** What one sequence of acts is about: two spaces of its own with pages of both, and a record of what was written, approved, asked in. */
 import { randomBytes } from "node:crypto";
 import type { AccessDocument, Edit, Place } from "../../src/core/access/model/index.ts";
-import { publication } from "../publication.ts";
-import type { Answer } from "../system/doors.ts";
+import { type Answer, answered, writeLivePage, writePage } from "../system/doors.ts";
 import type { Stage } from "./stage.ts";
 
 /** How a world begins. */
@@ -50,11 +49,6 @@ export const textOf = (word: string) => ({ schema: 1, content: [{ type: "paragra
 export const newWord = (): string => `word${randomBytes(6).toString("hex")}`;
 export const newAddress = (): string => `${randomBytes(6).toString("hex")}@there.invalid`;
 
-const made = (what: string, { status, text }: Answer) => {
-  if (status !== 200) throw new Error(`A world could not be made (${what}): ${status} ${text.slice(0, 300)}`);
-  return JSON.parse(text);
-};
-
 async function startSpace({ ask }: Stage, title: string, preset: string, named: Record<"keepers" | "publishers" | "writers", string[]>) {
   const people = (list: string[]) => list.map((person) => ({ person }));
   const body = {
@@ -65,23 +59,16 @@ async function startSpace({ ask }: Stage, title: string, preset: string, named: 
     publishers: people(named.publishers),
     writers: people(named.writers),
   };
-  const look = made("space", await ask("ines", "POST", "spaces/look", body));
+  const look = answered("A space", await ask("ines", "POST", "spaces/look", body));
   const order = { ...body, space: look.space, pages: look.pages, purpose: "", note: "", seen: look.preview.seen };
-  made("space", await ask("ines", "POST", "spaces", order));
+  answered("A space", await ask("ines", "POST", "spaces", order));
   return look.space as string;
 }
 
-async function startPage(stage: Stage, world: Pick<World, "wrote">, who: string, parent: string, live: boolean): Promise<string> {
-  const { id } = made("page", await stage.ask(who, "POST", "pages", { parent, as: "page", title: `Page ${newWord()}` }));
+async function startPage({ ask }: Stage, world: Pick<World, "wrote">, who: string, parent: string, live: boolean): Promise<string> {
   const word = newWord();
-  const body = { title: `Page ${word.slice(4, 9)}`, body: textOf(word), base: "0.1", note: "", spent: [] };
-  made("page", await stage.ask(who, "POST", `pages/${id}`, body));
+  const id = await (live ? writeLivePage : writePage)(ask, who, { parent, title: `Page ${word.slice(4, 9)}`, body: textOf(word) });
   world.wrote.set(`${id} ${word}`, who);
-  if (live) {
-    const order = publication("0.2");
-    const { preview } = made("look", await stage.ask(who, "POST", `pages/${id}/publish/look`, order));
-    made("publish", await stage.ask(who, "POST", `pages/${id}/publish`, { ...order, note: "", seen: preview.seen, reason: "A world." }));
-  }
   return id;
 }
 
@@ -104,9 +91,9 @@ export async function makeWorld(stage: Stage, { asks, preset }: Beginning, turn:
   const elsewhere = await startPage(stage, record, "viktor", other, true);
   const world: World = { own, other, live, below, draft, elsewhere, ...record };
   const guest: Edit = { kind: "grant", place: live, put: { to: { person: "dora" }, abilities: ["read", "discuss"] } };
-  made("guest", await stage.make("ines", [guest]));
+  answered("A guest", await stage.make("ines", [guest]));
   if (!asks) return world;
-  made("asks", await askForApproval(stage, "maren", own, true));
+  answered("Asking for approval", await askForApproval(stage, "maren", own, true));
   // What is live in it by then stays what it shows; what is live beside it was never approved there.
   for (const key of wrote.keys()) if (key.startsWith(live) || key.startsWith(below)) world.passed.add(key);
   return world;

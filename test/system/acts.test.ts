@@ -9,8 +9,7 @@ import { closeDatabase, inSnapshot } from "../../src/server/db/client.ts";
 import { loadDocument } from "../../src/server/db/document.ts";
 import { verifyLedger } from "../../src/server/ledger/chain.ts";
 import { pagesIn } from "../../src/server/services/change/order.ts";
-import { publication } from "../publication.ts";
-import { doorsOf, seqOf, statuses } from "./doors.ts";
+import { doorsOf, seqOf, statuses, writeLivePage } from "./doors.ts";
 
 let site: TestSite;
 beforeAll(async () => {
@@ -31,16 +30,6 @@ const tagsOf = async (id: string): Promise<string[]> =>
 const orderOf = async (parent: string) => (await inSnapshot((tx) => pagesIn(tx, parent))).map(({ id }) => id);
 const handOver = async (id: string, to: string | null): Promise<Edit> => ({ kind: "owner", place: id, from: await ownerOf(id), to });
 const tag = async (id: string, to: string[]): Promise<Edit> => ({ kind: "tags", place: id, from: await tagsOf(id), to });
-
-/** A live page that somebody writes into a place. */
-async function livePage(who: string, parent: string, title: string, body: object): Promise<string> {
-  const { id } = JSON.parse((await ask(who, "POST", "pages", { parent, as: "page", title })).text);
-  await ask(who, "POST", `pages/${id}`, { title, body, base: "0.1", note: "", spent: [] });
-  const order = publication("0.2");
-  const { preview: seen } = JSON.parse((await ask(who, "POST", `pages/${id}/publish/look`, order)).text);
-  expect((await ask(who, "POST", `pages/${id}/publish`, { ...order, note: "", seen: seen.seen, reason: "A test." })).status).toBe(200);
-  return id;
-}
 
 describe("hidden and missing", () => {
   it("are answered alike, word for word, in whatever field they stand and whatever is guessed of them", async () => {
@@ -77,7 +66,7 @@ describe("hidden and missing", () => {
     });
     const told: string[] = [];
     for (const target of ["patrols", "nowhere00"]) {
-      const id = await livePage("maren", "quays", "Leads on", text(target));
+      const id = await writeLivePage(ask, "maren", { parent: "quays", title: "Leads on", body: text(target) });
       const { links } = (await read("maren", `places/${id}`)).life;
       told.push(JSON.stringify(links));
     }
@@ -201,7 +190,7 @@ describe("moving into a space that asks for approval", () => {
     const { approval, state } = await read("ines", `pages/${id}`);
     return [state, (await inSnapshot((tx) => loadDocument(tx))).places.find((it) => it.id === id)?.parent, approval?.submission?.answer];
   };
-  const page = () => livePage("ines", "handbook", "Arrives", { schema: 1, content: [] });
+  const page = () => writeLivePage(ask, "ines", { parent: "handbook", title: "Arrives", body: { schema: 1, content: [] } });
   async function asks(approval: boolean): Promise<void> {
     const { settings } = (await read("ines", "places/quays")).life.space;
     if (settings.approval === approval) return;

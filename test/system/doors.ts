@@ -1,5 +1,6 @@
 /** The doors of a demo site as a test goes through them: signed in as whoever it likes, look, apply, take back. */
 import type { Edit } from "../../src/core/access/model/index.ts";
+import { publication } from "../publication.ts";
 import { quickly } from "./quickly.ts";
 import { signInDemo } from "./signIn.ts";
 
@@ -10,6 +11,36 @@ export interface Answer {
 
 export const statuses = (answers: readonly Answer[]) => answers.map(({ status }) => status).sort();
 export const seqOf = (answer: Answer): number => JSON.parse(answer.text).seq;
+
+/** What an answer holds; throws where it is a refusal. */
+export function answered(what: string, { status, text }: Answer) {
+  if (status !== 200) throw new Error(`${what} was answered ${status}: ${text.slice(0, 300)}`);
+  return JSON.parse(text);
+}
+
+export interface Draft {
+  parent: string;
+  title: string;
+  body: object;
+}
+
+type Ask = (who: string, method: string, path: string, body?: unknown) => Promise<Answer>;
+
+/** A page that somebody starts in a place and writes once. */
+export async function writePage(ask: Ask, who: string, { parent, title, body }: Draft): Promise<string> {
+  const { id } = answered("Starting a page", await ask(who, "POST", "pages", { parent, as: "page", title }));
+  answered("Saving it", await ask(who, "POST", `pages/${id}`, { title, body, base: "0.1", note: "", spent: [] }));
+  return id;
+}
+
+/** The same, live. */
+export async function writeLivePage(ask: Ask, who: string, draft: Draft): Promise<string> {
+  const id = await writePage(ask, who, draft);
+  const order = publication("0.2");
+  const { preview } = answered("Looking at it", await ask(who, "POST", `pages/${id}/publish/look`, order));
+  answered("Publishing it", await ask(who, "POST", `pages/${id}/publish`, { ...order, note: "", seen: preview.seen, reason: "A test." }));
+  return id;
+}
 
 /** Through `base` as one of these people, or as the public. */
 export async function doorsOf(base: string, people: readonly string[]) {

@@ -43,8 +43,14 @@ export default function ManySheet({ first }: { first: ManyBody }) {
   const act = actOf(many);
   const off = isAct ? missing(act, { ...sheet, choices: sheet.choices.filter(({ choose }) => choose !== "landing") }) : "";
   const mistyped = erases && typed.trim() !== String(sheet.count) ? "Type the number first." : "";
-  const choose = ({ below, to, back }: LifeAct) =>
-    setMany({ ...many, ...(below ? { below } : {}), ...(to === undefined ? {} : { to }), ...(back === undefined ? {} : { back }) });
+  const choose = ({ below, to, arrive, back }: LifeAct) =>
+    setMany({
+      ...many,
+      ...(below ? { below } : {}),
+      ...(to === undefined ? {} : { to }),
+      ...(arrive ? { arrive } : {}),
+      ...(back === undefined ? {} : { back }),
+    });
   return (
     <>
       <h2>{sheet.title}</h2>
@@ -58,6 +64,7 @@ export default function ManySheet({ first }: { first: ManyBody }) {
         {isAct && (
           <Choices
             act={act}
+            asJob
             sheet={{
               ...sheet,
               choices: sheet.choices.filter(({ choose: what }) => what !== "landing"),

@@ -28,6 +28,8 @@ export function missing(act: LifeAct, sheet: ActSheet): string {
 interface Props {
   act: LifeAct;
   sheet: ActSheet;
+  /** Done as a job, batch by batch. */
+  asJob?: boolean;
   onChange(act: LifeAct): void;
 }
 
@@ -65,9 +67,10 @@ const ARRIVES: Record<Arrival, string> = {
   submit: "As a draft that is given in for approval",
 };
 
-function ArrivalChoice({ act, pages, onChange }: { act: LifeAct; pages: Told; onChange(act: LifeAct): void }) {
+function ArrivalChoice({ act, pages, asJob, onChange }: { act: LifeAct; pages: Told; asJob: boolean; onChange(act: LifeAct): void }) {
   const { count } = pages;
-  const tooMany = count > MOST_GIVEN_IN;
+  // A job gives them in batch by batch.
+  const tooMany = count > MOST_GIVEN_IN && !asJob;
   return (
     <fieldset className={styles.choice}>
       <legend>
@@ -171,7 +174,7 @@ function ComingBack({ act, sheet, onChange }: Props) {
   );
 }
 
-export function Choices({ act, sheet, onChange }: Props) {
+export function Choices({ act, sheet, asJob = false, onChange }: Props) {
   const nothing = sheet.choices.length === 0 && sheet.mayBringBack === 0 && !sheet.returning.some(({ pass }) => pass) && act.act !== "move";
   if (nothing) return null;
   return (
@@ -180,7 +183,8 @@ export function Choices({ act, sheet, onChange }: Props) {
       {act.act === "move" && <DestinationChoice act={act} onChange={onChange} words="It goes with everything below it." />}
       {sheet.choices.map((choice) => {
         if (choice.choose === "below") return <BelowChoice key="below" act={act} choice={choice} onChange={onChange} />;
-        if (choice.choose === "arrival") return <ArrivalChoice key="arrival" act={act} pages={choice.pages} onChange={onChange} />;
+        if (choice.choose === "arrival")
+          return <ArrivalChoice key="arrival" act={act} pages={choice.pages} asJob={asJob} onChange={onChange} />;
         if (choice.choose === "landing") return <LandingChoice key={choice.space.id} act={act} choice={choice} onChange={onChange} />;
         return act.act === "move" ? null : (
           <DestinationChoice

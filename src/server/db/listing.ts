@@ -12,7 +12,7 @@ import { insertMany } from "./bulk.ts";
 import type { Tx } from "./client.ts";
 import { countLinksIn, countViews, deriveListing } from "./deriving.ts";
 import { accessClasses, listing, pages, places as placesTable, versions } from "./schema/index.ts";
-import { textArray } from "./textArray.ts";
+import { among } from "./textArray.ts";
 
 const BATCH = 1000;
 /** PostgreSQL refuses word lists beyond a megabyte; so many characters never come near that. */
@@ -233,5 +233,5 @@ function inClasses(classes: readonly number[]): SQL {
 export function within({ classes, places }: Pick<Reach, "classes" | "places">): SQL {
   const numbers = inClasses(classes);
   if (places.length === 0) return numbers;
-  return sql`(${numbers} or ${listing.placeId} = any(${textArray(places)}))`;
+  return sql`(${numbers} or ${among(listing.placeId, places)})`;
 }

@@ -12,11 +12,14 @@ import type { PageBody } from "../../../core/content/index.ts";
 import type { Arrival, LifeAct } from "../../../core/lifecycle/index.ts";
 import { readAccess, subjectFor } from "../../access/current.ts";
 import { inChange, inSnapshot } from "../../db/client.ts";
-import { pages, spaces } from "../../db/schema/index.ts";
+import { pages, spaces, submissions } from "../../db/schema/index.ts";
+import { runJob } from "../../jobs/running.ts";
 import { verifyLedger } from "../../ledger/chain.ts";
 import { Trouble } from "../../trouble.ts";
 import { applyChange, makeChange } from "../change/apply.ts";
 import { previewTakeBack, takeBack } from "../change/takeBack.ts";
+import { lookAtMany, orderJob, readJob } from "../jobs/jobs.ts";
+import { KINDS } from "../jobs/kinds.ts";
 import { readLedger } from "../ledger/ledgerView.ts";
 import { landingsOf } from "../life/facts.ts";
 import { actsFor } from "../life/planning.ts";
@@ -286,6 +289,21 @@ it("of a branch that is moved in as many are asked about as there are, and few e
   const acts = halves.map((places): LifeAct => ({ act: "move", places, to: "quays", arrive: "submit" }));
   const apply = () => message(applyChange("ines", { edits: [], acts, note: "", reason: "As agreed.", seen: "" }));
   expect(await apply()).toContain("a move gives in at most");
+  // A job gives in as many as there are, batch by batch, or page by page where a batch would be too many.
+  const order = { act: "move" as const, places: tops, to: "quays", arrive: "submit" as const };
+  const { count, seen, choices } = await lookAtMany("ines", order);
+  expect(choices).toMatchObject([{ choose: "arrival" }]);
+  const { id } = await orderJob("ines", { order, count, seen, note: "", reason: "As agreed." });
+  await runJob(id, KINDS);
+  expect(await readJob("ines", id)).toMatchObject({ state: "done" });
+  const after = await inSnapshot((tx) => readAccess(tx));
+  const arrived = pages.filter(({ place }) => {
+    const now = placeOf(after.index, place.id) as CompiledPlace;
+    return place.state === "live" && now.place.state === "draft" && spaceIdOf(after.index, now) === "quays";
+  });
+  const given = await inSnapshot((tx) => tx.select({ id: submissions.placeId }).from(submissions));
+  expect(arrived.length).toBeGreaterThan(tops.length / 2);
+  expect(given.map((row) => row.id)).toEqual(expect.arrayContaining(arrived.map(({ place }) => place.id)));
 });
 
 const publishAt = async (who: string, id: string, to: string) => {

@@ -114,6 +114,10 @@ export function placeAt(address: string, bySlug: ReadonlyMap<string, string>): s
 
 const ROWS = 2_000;
 
+/** Of a walk: what was found at the addresses of these. */
+const ofJob = <T>(job: Job, list: readonly T[], address: (of: T) => string) =>
+  and(eq(crawled.jobId, job.id), among(crawled.address, list.map(address)));
+
 /** Takes in what was come upon: each address once, the first that led there kept; no more than a crawl may ask for. */
 async function takeIn(tx: Tx, job: Job, onwards: Visited["onwards"]): Promise<void> {
   const news = [...new Map([...onwards].reverse().map((it) => [it.address, it])).values()].filter(({ address }) => address !== DOOR);
@@ -125,15 +129,7 @@ async function takeIn(tx: Tx, job: Job, onwards: Visited["onwards"]): Promise<vo
     const known = await tx
       .select({ address: crawled.address, from: crawled.from })
       .from(crawled)
-      .where(
-        and(
-          eq(crawled.jobId, job.id),
-          among(
-            crawled.address,
-            part.map(({ address }) => address),
-          ),
-        ),
-      );
+      .where(ofJob(job, part, ({ address }) => address));
     const first = new Map(known.map((it) => [it.address, it.from]));
     // What stood in the sitemap alone until now is linked from here on.
     for (const { address, from } of part)
@@ -168,15 +164,7 @@ export const crawlJob: Kind = {
       hops: await tx
         .select({ address: crawled.address, hops: crawled.hops })
         .from(crawled)
-        .where(
-          and(
-            eq(crawled.jobId, job.id),
-            among(
-              crawled.address,
-              items.map(({ placeId }) => placeId),
-            ),
-          ),
-        ),
+        .where(ofJob(job, items, ({ placeId }) => placeId)),
       spaces: await tx.select({ id: spaces.placeId, slug: spaces.slug }).from(spaces),
     }));
     const hopsOf = new Map(found.hops.map(({ address, hops }) => [address, hops]));

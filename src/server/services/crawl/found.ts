@@ -1,5 +1,5 @@
 /** What the newest crawl found, beside what the rules of now say (views.md, "What a crawler finds"). */
-import { desc, eq, sql } from "drizzle-orm";
+import { and, desc, eq } from "drizzle-orm";
 import {
   CRAWL_KINDS,
   type CrawledOther,
@@ -16,7 +16,7 @@ import { namesFor } from "../../access/known.ts";
 import { pauses } from "../../access/pauses.ts";
 import { inSnapshot, type Tx } from "../../db/client.ts";
 import { crawled, jobs, links, meantOutside } from "../../db/schema/index.ts";
-import { textArray } from "../../db/textArray.ts";
+import { among } from "../../db/textArray.ts";
 import { type Job, tally } from "../../jobs/running.ts";
 import { readerAddress } from "../reading/addresses.ts";
 import { openLive, openViewing, type Viewing } from "../reading/viewing.ts";
@@ -48,7 +48,7 @@ async function closedLinks(tx: Tx, viewing: Viewing, open: ReadonlySet<string>):
   const rows = await tx
     .selectDistinct({ from: links.placeId, to: links.targetId })
     .from(links)
-    .where(sql`${links.live} and ${links.placeId} = any(${textArray([...open])})`);
+    .where(and(links.live, among(links.placeId, [...open])));
   const closed = new Map<string, string>();
   for (const { from, to } of rows) {
     const [source, target] = [placeOf(index, from), placeOf(index, to)];

@@ -58,7 +58,7 @@ export function flagLines(access: Access, me: CompiledSubject, place: CompiledPl
 export async function flagsOf(tx: Tx, which: { places?: readonly string[]; open?: true }): Promise<Map<string, FlagRow[]>> {
   const conditions: (SQL | undefined)[] = [
     which.open ? isNull(flags.outcome) : undefined,
-    which.places ? among(flags.placeId, [...which.places]) : undefined,
+    which.places ? among(flags.placeId, which.places) : undefined,
   ];
   const by = new Map<string, FlagRow[]>();
   const rows = await tx

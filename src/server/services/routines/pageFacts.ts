@@ -8,7 +8,7 @@ import { type Access, maySee } from "../../access/current.ts";
 import { mayKnowOthers } from "../../access/known.ts";
 import type { Tx } from "../../db/client.ts";
 import { flags, listing, pages, routineTold, viewCounts } from "../../db/schema/index.ts";
-import { among, textArray } from "../../db/textArray.ts";
+import { among } from "../../db/textArray.ts";
 import { binKeepsDays } from "../life/facts.ts";
 import { type OutsideByClass, outsideByClass } from "../pages/filter.ts";
 import { flagsOf, seesFlag } from "../review/lines.ts";
@@ -36,7 +36,7 @@ export async function factsOf(tx: Tx, access: Access, as: CompiledSubject, ids: 
     .select({ row: listing, confirmedAt: pages.confirmedAt })
     .from(listing)
     .leftJoin(pages, eq(pages.placeId, listing.placeId))
-    .where(sql`${listing.placeId} = any(${textArray(ids)}) and ${listing.kind} in ('page', 'bulletin')`);
+    .where(and(among(listing.placeId, ids), inArray(listing.kind, ["page", "bulletin"])));
   const viewed = await viewedOf(tx, ids);
   const open = await flagsOf(tx, { places: ids, open: true });
   const outside = await outsideByClass(tx, access);
