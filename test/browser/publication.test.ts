@@ -200,6 +200,19 @@ test("sent back, changed, approved and published: each finds what waits for them
   await signOut(driver);
   await signInAs(driver, on.site.base, "maren", "/write/bikes");
   await textHolding(driver, "section[aria-label=Approval]", "Ines Carvalho gave version 1.0 in");
+  await signOut(driver);
+
+  // The same of what fits a filter, as a job.
+  await signInAs(driver, on.site.base, "ines", "/pages?part=live&words=Learning+a+language");
+  await driver.executeScript("arguments[0].focus()", await seen(driver, '[role=row][data-row="0"]'));
+  await driver.switchTo().activeElement().sendKeys(Key.SPACE);
+  await pressIn(driver, "section[aria-label='Chosen pages']", "all 1 that fit");
+  await (await seen(driver, "section[aria-label='Chosen pages'] [data-act=move]")).click();
+  await pick(driver, "Into which space or page", "Quay Operations");
+  await textHolding(driver, sheet, "never approved there");
+  await (await withText(driver, "label", "given in for approval")).click();
+  await pressIn(driver, sheet, "Move");
+  await textHolding(driver, "section[aria-label=Jobs]", "done: 1");
 }, 120_000);
 
 /**
