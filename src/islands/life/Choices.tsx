@@ -87,7 +87,7 @@ function ArrivalChoice({ act, pages, asJob, onChange }: { act: LifeAct; pages: T
             onChange={() => onChange({ ...act, arrive: option })}
           />{" "}
           {ARRIVES[option]}
-          {option === "submit" && tooMany ? `: ${MOST_GIVEN_IN} pages at most, so give these in there` : ""}
+          {option === "submit" && tooMany ? ` (${MOST_GIVEN_IN} pages at most)` : ""}
         </label>
       ))}
       <details>
